@@ -1,0 +1,198 @@
+/**
+ * The book document `last-tally.book/1` (contract, sections 1 to 5): everything a calculation needs, as plain data.
+ * Points and percents are numbers with at most four decimals; moments are RFC 3339 texts with an offset.
+ */
+export interface BookDocument {
+  format: 'last-tally.book/1';
+  timeZone: string;
+  asOf: string;
+  closing?: boolean;
+  lateAllowanceHours?: number;
+  rules?: RuleSets;
+  blank: string;
+  late?: string | null;
+  scale?: string | null;
+  rounding: Rounding;
+  tree: Group;
+  hurdles?: Hurdle[];
+  students: Student[];
+  entries: Entry[];
+  overrides?: Override[];
+  info?: unknown;
+}
+
+export interface RuleSets {
+  late?: Record<string, LateRule>;
+  blank?: Record<string, BlankRule>;
+  marks?: Record<string, NamedMark[]>;
+  scales?: Record<string, Scale>;
+  info?: unknown;
+}
+
+export interface Rounding {
+  decimals: number;
+  mode: 'half-up' | 'half-even' | 'down';
+  info?: unknown;
+}
+
+/** Section 4.1. `deduct`, `max` and `floor` are percents; `unit` goes with `deduct`, `steps` with `after`. */
+export interface LateRule {
+  unit?: 'hour' | 'day';
+  deduct?: number;
+  steps?: { hours: number; deduct: number; info?: unknown }[];
+  after?: number;
+  max?: number;
+  of?: 'possible' | 'earned';
+  floor?: number;
+  graceMinutes?: number;
+  skipDays?: number[];
+  skipDates?: string[];
+  info?: unknown;
+}
+
+/** Section 3. */
+export interface BlankRule {
+  beforeDue: 'skip' | 'zero';
+  afterDue: 'skip' | { percent: number; info?: unknown };
+  missingAfter?: 'due' | 'closes';
+  info?: unknown;
+}
+
+export interface NamedMark {
+  label: string;
+  percent: number;
+  info?: unknown;
+}
+
+/** Section 8. */
+export interface Scale {
+  bands: { label: string; from: number; info?: unknown }[];
+  lookUp?: 'rounded' | 'exact';
+  info?: unknown;
+}
+
+export type Combine = 'points' | 'weights' | 'equal';
+
+/** Section 5. */
+export interface Group {
+  id: string;
+  type: 'group';
+  combine: Combine;
+  weight?: number;
+  extraCredit?: boolean;
+  drop?: { lowest?: number; highest?: number; info?: unknown };
+  keepBest?: number;
+  alwaysKept?: boolean;
+  whenEmpty?: 'skip' | 'zero';
+  cap?: number | null;
+  floor?: number | null;
+  late?: string | null;
+  blank?: string;
+  children: Node[];
+  info?: unknown;
+}
+
+export type Curve =
+  | { kind: 'add'; points: number; info?: unknown }
+  | { kind: 'top'; at: number; info?: unknown }
+  | { kind: 'line'; through: [number, number][]; info?: unknown };
+
+/** Section 2: a leaf of the tree. */
+export interface Item {
+  id: string;
+  type: 'item';
+  points: number;
+  weight?: number;
+  extraCredit?: boolean;
+  counts?: boolean;
+  alwaysKept?: boolean;
+  due?: string;
+  closes?: string;
+  sectionDates?: Record<string, { due?: string; closes?: string; info?: unknown }>;
+  late?: string | null;
+  blank?: string;
+  marks?: string | null;
+  attempts?: { use?: 'best' | 'latest' | 'first' | 'mean'; retakeCap?: number; info?: unknown };
+  curve?: Curve | null;
+  info?: unknown;
+}
+
+export type Node = Group | Item;
+
+export interface Hurdle {
+  node: string;
+  atLeast: number;
+  capAt: number;
+  info?: unknown;
+}
+
+export interface Student {
+  id: string;
+  section?: string;
+  extraTimeHours?: number;
+  info?: unknown;
+}
+
+export type StatedState = 'excused' | 'missing' | 'awaiting';
+
+/** One try at an item: a score in points, or a named mark, or neither (work that waits to be marked). */
+export interface Attempt {
+  score?: number;
+  mark?: string;
+  receivedAt?: string;
+  onTime?: boolean;
+  lateUnits?: number;
+  info?: unknown;
+}
+
+/** What one student has on one item. */
+export interface Entry {
+  student: string;
+  item: string;
+  state?: StatedState;
+  attempts?: Attempt[];
+  dueAt?: string;
+  closesAt?: string;
+  lateAllowances?: number;
+  set?: number;
+  protected?: boolean;
+  info?: unknown;
+}
+
+export interface Override {
+  student: string;
+  percent?: number;
+  letter?: string;
+  reason?: string;
+  info?: unknown;
+}
+
+/** The state of an item for a student, as section 2's table gives it. */
+export type ItemState = 'excused' | 'set' | 'scored' | 'pending' | 'missing' | 'awaiting' | 'blank';
+
+/** The result document `last-tally.result/1` (section 9). */
+export interface ResultDocument {
+  format: 'last-tally.result/1';
+  students: StudentResult[];
+}
+
+export interface StudentResult {
+  id: string;
+  percent: string | null;
+  exact: string | null;
+  letter: string | null;
+  low: string | null;
+  high: string | null;
+  items: { id: string; state: ItemState; earned: string | null; dropped: boolean }[];
+  groups: { id: string; exact: string | null }[];
+}
+
+/** Every item of a tree, depth first, in book order. */
+export function itemsOf(node: Node): Item[] {
+  return node.type === 'item' ? [node] : node.children.flatMap(itemsOf);
+}
+
+/** Every group of a tree, a group before its children. */
+export function groupsOf(node: Node): Group[] {
+  return node.type === 'item' ? [] : [node, ...node.children.flatMap(groupsOf)];
+}
