@@ -1,0 +1,58 @@
+import type { RulesPart } from './change';
+import type { BookDocument, Entry, Group, Item, Node, Student } from './document';
+
+/** A book without its people and their entries: rules and tree. */
+export type Skeleton = Omit<BookDocument, 'students' | 'entries' | 'asOf' | 'overrides'>;
+
+/** An item and the category (group id) that it stands in. */
+export interface PlacedItem {
+  category: string;
+  item: Item;
+}
+
+/**
+ * Puts items under their categories. The rules' tree holds groups only; items come after the groups of their category,
+ * in the order given. An item whose category is not in the tree goes to the root, so that no work is ever lost.
+ */
+export function assembleSkeleton(timeZone: string, rules: RulesPart, items: readonly PlacedItem[]): Skeleton {
+  const byCategory = new Map<string, Item[]>();
+  const known = new Set<string>();
+  const note = (g: Group): void => {
+    known.add(g.id);
+    for (const child of g.children) if (child.type === 'group') note(child);
+  };
+  note(rules.tree);
+  for (const { category, item } of items) {
+    const place = known.has(category) ? category : rules.tree.id;
+    byCategory.set(place, [...(byCategory.get(place) ?? []), item]);
+  }
+  const fill = (g: Group): Group => ({
+    ...g,
+    children: [
+      ...g.children.flatMap((c): Node[] => (c.type === 'group' ? [fill(c)] : [])),
+      ...(byCategory.get(g.id) ?? []),
+    ],
+  });
+  const { tree, ...rest } = rules;
+  return { format: 'last-tally.book/1', timeZone, ...rest, tree: fill(tree) };
+}
+
+/** The rules of a skeleton or book: its tree with the groups alone. */
+export function rulesOf(book: Skeleton | BookDocument): RulesPart {
+  const groupsOnly = (g: Group): Group => ({
+    ...g,
+    children: g.children.flatMap((c): Node[] => (c.type === 'group' ? [groupsOnly(c)] : [])),
+  });
+  const part: RulesPart = { blank: book.blank, rounding: book.rounding, tree: groupsOnly(book.tree) };
+  if (book.rules !== undefined) part.rules = book.rules;
+  if (book.late !== undefined) part.late = book.late;
+  if (book.scale !== undefined) part.scale = book.scale;
+  if (book.hurdles !== undefined) part.hurdles = book.hurdles;
+  if (book.closing !== undefined) part.closing = book.closing;
+  return part;
+}
+
+/** The whole document from its parts. */
+export function assembleBook(skeleton: Skeleton, asOf: string, students: Student[], entries: Entry[]): BookDocument {
+  return { ...skeleton, asOf, students, entries };
+}

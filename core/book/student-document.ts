@@ -1,0 +1,82 @@
+import type { EntryContent } from './change';
+import { assembleBook, type Skeleton } from './assemble';
+import {
+  groupsOf,
+  itemsOf,
+  type Attempt,
+  type BookDocument,
+  type Entry,
+  type Group,
+  type Node,
+  type Student,
+} from './document';
+
+/** What a student has on one item, as staff see it now. */
+export interface LiveEntry {
+  content: EntryContent;
+  /** For each attempt: did the student hand it in through the application? */
+  handedIn: boolean[];
+}
+
+export interface StudentFacts {
+  student: Student;
+  asOf: string;
+  /** The released rules version of this student with its items. */
+  skeleton: Skeleton;
+  /** Items that students can see. */
+  visible: ReadonlySet<string>;
+  /** Items to which something is handed in through the application. */
+  takesWork: ReadonlySet<string>;
+  /** Item id → the entry as it was when it was released to this student. */
+  released: ReadonlyMap<string, EntryContent>;
+  /** Item id → the entry as it is now. */
+  live: ReadonlyMap<string, LiveEntry>;
+}
+
+/**
+ * The student's document (contract, section 11): made from what is released to one student and from nothing else.
+ * Whatever else is in the facts changes not a byte of it.
+ */
+export function studentDocument(facts: StudentFacts): BookDocument {
+  const tree = visibleTree(facts.skeleton.tree, facts.visible);
+  const ids = new Set([...itemsOf(tree), ...groupsOf(tree)].map((n) => n.id));
+  const { info: _staff, ...skeleton } = facts.skeleton;
+  const own: Skeleton = { ...skeleton, tree, hurdles: (skeleton.hurdles ?? []).filter((h) => ids.has(h.node)) };
+  const { info: _note, ...student } = facts.student;
+  const entries: Entry[] = [];
+  for (const item of itemsOf(tree)) {
+    const released = facts.released.get(item.id);
+    const content = released ?? unreleased(facts.live.get(item.id), facts.takesWork.has(item.id));
+    if (Object.keys(content).length > 0) entries.push({ student: student.id, item: item.id, ...content });
+  }
+  return assembleBook(own, facts.asOf, [student], entries);
+}
+
+/** What a student may know of an item that is not released to them. */
+function unreleased(live: LiveEntry | undefined, takesWork: boolean): EntryContent {
+  const now = live?.content ?? {};
+  const out: EntryContent = {};
+  if (now.state === 'excused') out.state = 'excused';
+  else if (!takesWork) out.state = 'awaiting';
+  if (now.dueAt !== undefined) out.dueAt = now.dueAt;
+  if (now.closesAt !== undefined) out.closesAt = now.closesAt;
+  if (now.lateAllowances !== undefined) out.lateAllowances = now.lateAllowances;
+  if (!takesWork) return out;
+  const attempts = (now.attempts ?? []).flatMap((a, i): Attempt[] =>
+    live!.handedIn[i] && a.receivedAt !== undefined ? [{ receivedAt: a.receivedAt }] : [],
+  );
+  if (attempts.length > 0) out.attempts = attempts;
+  return out;
+}
+
+function visibleTree(group: Group, visible: ReadonlySet<string>): Group {
+  const { info: _info, ...rest } = group;
+  return {
+    ...rest,
+    children: group.children.flatMap((c): Node[] => {
+      if (c.type === 'group') return [visibleTree(c, visible)];
+      const { info: _own, ...item } = c;
+      return visible.has(c.id) ? [item] : [];
+    }),
+  };
+}

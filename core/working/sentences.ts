@@ -1,0 +1,287 @@
+import { compare, negate, toText, ZERO } from '../exact/fraction';
+import type { Step } from './steps';
+import { count, figure, moment, ordinal, short, span } from './wording';
+
+/**
+ * One line of the working slip: what it is, the sentence under it and the figure at the right. `tone`: `cost` took
+ * something from the student, `sum` closes a part, `quiet` did nothing here, `plain` is the rest.
+ */
+export interface Line {
+  label: string;
+  detail: string;
+  figure: string;
+  tone: 'plain' | 'cost' | 'sum' | 'quiet';
+}
+
+export interface Wording {
+  /** The title of an item or group by its id. */
+  name(id: string): string;
+  timeZone: string;
+}
+
+const line = (label: string, detail: string, figure = '', tone: Line['tone'] = 'plain'): Line => ({
+  label,
+  detail,
+  figure,
+  tone,
+});
+
+/** The working as lines to read, in the order of its steps. The one place where steps become English. */
+export function sentences(steps: readonly Step[], words: Wording): Line[] {
+  return steps.map((s) => sentence(s, words));
+}
+
+type Of<K extends Step['step']> = Extract<Step, { step: K }>;
+type Maker<K extends Step['step']> = (s: Of<K>, w: Wording) => Line;
+
+const percents = (a: Parameters<typeof short>[0]): string => `${short(a)} %`;
+
+function late(s: Of<'late'>, w: Wording): Line {
+  const unit = s.unit === 'day' ? 'day' : 'hour';
+  const label =
+    s.counted === null ? `Late ${s.units} ${unit}${s.units === 1 ? '' : 's'}, said by hand` : `Late ${span(s.counted)}`;
+  const parts: string[] = [];
+  const base = s.of === 'possible' ? `of ${short(s.base)}` : `of the ${short(s.base)} earned`;
+  if (s.units !== null && s.deduct !== null)
+    parts.push(`${s.units} started ${unit}${s.units === 1 ? '' : 's'} × ${percents(s.deduct)} ${base}`);
+  else parts.push(`this step takes ${percents(s.percent)} ${base}`);
+  if (s.limited) parts.push(`limited to ${percents(s.percent)}`);
+  if (s.counted !== null && s.graceMinutes > 0) parts.push(`past ${s.graceMinutes} min of grace`);
+  if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
+  if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
+  return line(label, parts.join(', '), `− ${figure(s.deduction)}`, 'cost');
+}
+
+function state(s: Of<'state'>, w: Wording): Line {
+  const due = s.due === null ? '' : ` It was due ${moment(w.timeZone, s.due)}.`;
+  switch (s.state) {
+    case 'excused':
+      return line('Excused', 'Left out: it neither helps nor hurts.', '', 'quiet');
+    case 'pending':
+      return line('To mark', 'Work has arrived and waits to be marked. Until then it does not count.', '', 'quiet');
+    case 'awaiting':
+      return line(
+        'Awaited',
+        'Something is still expected, whatever the date. Until then it does not count.',
+        '',
+        'quiet',
+      );
+    case 'missing':
+      return line(
+        'Missing',
+        s.closing ? 'The term is being closed and nothing came.' : `Nothing came.${due}`,
+        '',
+        'cost',
+      );
+    default:
+      return line('Nothing yet', s.due === null ? 'No due date.' : `Due ${moment(w.timeZone, s.due)}.`, '', 'quiet');
+  }
+}
+
+function use(s: Of<'use'>): Line {
+  const others = s.values
+    .filter((v) => v.attempt !== s.chosen)
+    .map((v) => `the ${ordinal(v.attempt)} had ${figure(v.value)}`);
+  const why = {
+    best: 'the best attempt counts',
+    latest: 'the latest attempt counts',
+    first: 'the first attempt counts',
+    mean: 'the mean of all attempts counts',
+  }[s.use];
+  return line(
+    `${count(s.values.length)} attempts`.replace(/^./, (c) => c.toUpperCase()),
+    `${why}; ${others.join(', ')}`,
+  );
+}
+
+function child(s: Of<'child'>, w: Wording): Line {
+  const detail = s.filled ? 'nothing came; its category takes that as 0' : '';
+  if (s.combine === 'points') return line(w.name(s.node), detail, `${figure(s.earned)} / ${short(s.share)}`);
+  if (s.combine === 'equal') return line(w.name(s.node), detail, percents(s.percent));
+  return line(w.name(s.node), detail, `${short(s.percent)} × ${short(s.share)}`);
+}
+
+function childOpen(s: Of<'child-open'>, w: Wording): Line {
+  if (s.why === 'left-out')
+    return line(w.name(s.node), s.state === 'excused' ? 'excused: does not count' : 'does not count here', '', 'quiet');
+  if (s.state === 'pending') return line(w.name(s.node), 'waits to be marked', 'to mark', 'quiet');
+  if (s.state === 'awaiting') return line(w.name(s.node), 'still expected', 'awaited', 'quiet');
+  if (s.state === 'missing') return line(w.name(s.node), 'missing; its rule leaves it out', 'missing', 'quiet');
+  const shared =
+    s.combine === 'weights' ? `nothing yet: its ${short(s.weight)} is shared out among the rest` : 'nothing yet';
+  return line(w.name(s.node), shared, 'open', 'quiet');
+}
+
+function hurdle(s: Of<'hurdle'>, w: Wording): Line {
+  const rule = `${w.name(s.node)} must reach ${percents(s.atLeast)}`;
+  if (s.waits) return line('Hurdle', `${rule}; it is not all marked yet, so it waits`, '', 'quiet');
+  if (s.reached === null) return line('Hurdle', `${rule}; it does not count for this student`, '', 'quiet');
+  if (!s.failed) return line('Hurdle', `${rule}; it has ${percents(s.reached)}`, 'met', 'quiet');
+  return line(
+    'Hurdle',
+    `${rule}; it has ${percents(s.reached)}, so the whole is at most ${percents(s.capAt)}`,
+    s.bit ? percents(s.capAt) : 'not met',
+    'cost',
+  );
+}
+
+function together(s: Of<'together'>): Line {
+  if (s.combine === 'points')
+    return line('Together', `${figure(s.earned)} of ${short(s.shares)} points`, `${figure(s.percent)} %`, 'sum');
+  if (s.combine === 'equal')
+    return line('Together', 'the mean of those above, each alike', `${figure(s.percent)} %`, 'sum');
+  return line(
+    'Together',
+    `the sum of those above, divided by ${short(s.shares)}, the weight that counts so far`,
+    `${figure(s.percent)} %`,
+    'sum',
+  );
+}
+
+const MODES = {
+  'half-up': 'a half goes up',
+  'half-even': 'a half goes to the even digit',
+  down: 'always down',
+} as const;
+
+const makers: { [K in Step['step']]: Maker<K> } = {
+  state,
+  'blank-rule': (s) =>
+    s.percent === null
+      ? line('Rule for blanks', s.optional ? 'extra credit: a blank never hurts' : 'a blank is left out', '', 'quiet')
+      : line(
+          'Rule for blanks',
+          s.line === 'beforeDue'
+            ? 'a blank counts 0 until work comes'
+            : `a blank past due counts ${percents(s.percent)} of the points`,
+          '',
+          'cost',
+        ),
+  set: (s) => line('Set by hand', 'it stands as it is, rules aside', figure(s.points)),
+  marked: (s) =>
+    line(
+      'Marked',
+      [s.mark ?? '', s.attempts > 1 ? `${ordinal(s.attempt)} attempt` : ''].filter(Boolean).join(', ') ||
+        `of ${short(s.of)}`,
+      figure(s.points),
+    ),
+  curve: (s) =>
+    line(
+      'Curve',
+      s.curve.kind === 'add'
+        ? `${s.curve.points < 0 ? 'takes' : 'adds'} ${Math.abs(s.curve.points)}`
+        : s.curve.kind === 'top'
+          ? `${s.curve.at} becomes full marks`
+          : `the line takes ${figure(s.from)} to`,
+      figure(s.to),
+    ),
+  late,
+  'on-time': () => line('Lateness waived', 'taken as on time', '', 'quiet'),
+  'late-floor': (s) =>
+    line('Late floor', `lateness takes nothing below ${percents(s.floor)} of the points`, figure(s.value)),
+  'retake-cap': (s) =>
+    line(
+      `Retake cap ${percents(s.percent)}`,
+      s.bites ? `at most ${short(s.cap)}` : `at most ${short(s.cap)}: does not bite`,
+      short(s.cap),
+      s.bites ? 'cost' : 'quiet',
+    ),
+  use,
+  'counts-as': (s) =>
+    s.earned === null
+      ? line('Counts as', 'nothing: it is left out', '–', 'sum')
+      : line('Counts as', s.shown ? `of ${short(s.of)}` : 'shown only, it counts nowhere', figure(s.earned), 'sum'),
+  share: (s, w) =>
+    s.optional
+      ? line('Extra credit', `in ${w.name(s.group)}: it can only add`, '', 'quiet')
+      : line(
+          'Share',
+          s.combine === 'points'
+            ? `${short(s.share)} points in ${w.name(s.group)}`
+            : s.combine === 'equal'
+              ? `one of those that count alike in ${w.name(s.group)}`
+              : `weight ${short(s.share)} in ${w.name(s.group)}`,
+          '',
+          'quiet',
+        ),
+  dropped: (s, w) => {
+    const move = s.keepingMoves;
+    const sign = compare(move, ZERO);
+    const effect =
+      sign === 0
+        ? 'keeping it would change nothing'
+        : `keeping it would ${sign < 0 ? 'cost' : 'add'} ${short(sign < 0 ? negate(move) : move)} in ${w.name(s.group)}`;
+    return line(
+      `${w.name(s.node)} dropped`,
+      `${s.highest ? 'the highest' : 'the lowest'} is dropped; ${effect}`,
+      '',
+      'quiet',
+    );
+  },
+  kept: (s, w) =>
+    line(
+      'Never dropped',
+      s.why === 'protected' ? `protected: ${w.name(s.group)} cannot drop it` : `${w.name(s.group)} always keeps it`,
+      '',
+      'quiet',
+    ),
+  child,
+  'child-open': childOpen,
+  extra: (s, w) => line(w.name(s.node), 'extra credit', `+ ${short(s.adds)}`),
+  together,
+  'weights-sum': (s) =>
+    line(
+      'Weights',
+      `the weights sum to ${short(s.sum)}, not 100; each counts as its part of ${short(s.sum)}`,
+      '',
+      'quiet',
+    ),
+  'group-cap': (s) =>
+    line(
+      'Cap',
+      s.bites ? `at most ${percents(s.cap)}` : `at most ${percents(s.cap)}: does not bite`,
+      percents(s.cap),
+      s.bites ? 'cost' : 'quiet',
+    ),
+  'group-floor': (s) =>
+    line(
+      'Floor',
+      s.bites ? `at least ${percents(s.floor)}` : `at least ${percents(s.floor)}: not needed`,
+      percents(s.floor),
+      s.bites ? 'plain' : 'quiet',
+    ),
+  empty: (s, w) => line('Together', `nothing counts in ${w.name(s.group)} yet`, '–', 'sum'),
+  hurdle,
+  override: (s) =>
+    line(
+      'Override',
+      s.reason === null || s.reason === '' ? 'set by hand, no reason given' : s.reason,
+      [s.percent === null ? '' : percents(s.percent), s.letter ?? ''].filter(Boolean).join(' '),
+    ),
+  rounded: (s) =>
+    line(
+      'Rounded',
+      `once, at the end: ${toText(s.exact)} to ${count(s.decimals)} decimal${s.decimals === 1 ? '' : 's'}, ${MODES[s.mode]}`,
+      s.rounded,
+      'sum',
+    ),
+  letter: (s) => {
+    const from = s.from === null ? 'given by hand' : `from ${percents(s.from)}`;
+    return line(
+      `Letter ${s.letter}`,
+      s.next ? `${from}; ${short(s.next.short)} short of ${s.next.label}` : from,
+      s.letter,
+    );
+  },
+  range: (s) =>
+    line(
+      'Still open',
+      `with nothing more it ends at ${s.low}; with full points on all that is open, at ${s.high}`,
+      `${s.low}–${s.high}`,
+      'quiet',
+    ),
+};
+
+function sentence<K extends Step['step']>(s: Of<K>, w: Wording): Line {
+  return (makers[s.step as K] as Maker<K>)(s, w);
+}
