@@ -1,3 +1,4 @@
+import { canonical } from '../book/canonical';
 import { changeCell, type CellChange, type EntryContent } from '../book/change';
 import { plain, Roster, type RosterStudent } from './match';
 import type { Table } from './table';

@@ -1,0 +1,77 @@
+import { Type } from '@sinclair/typebox';
+import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+
+/** Contract, section 2: what one cell holds. */
+export const AttemptSchema = Shape({
+  score: Type.Optional(Amount),
+  mark: Type.Optional(Type.String({ maxLength: 60 })),
+  receivedAt: Type.Optional(Moment),
+  onTime: Type.Optional(Type.Boolean()),
+  lateUnits: Type.Optional(Type.Integer({ minimum: 0, maximum: 10_000 })),
+});
+const STATE = Choice('excused', 'missing', 'awaiting');
+export const EntrySchema = Shape({
+  state: Type.Optional(STATE),
+  attempts: Type.Optional(Type.Array(AttemptSchema, { maxItems: 100 })),
+  dueAt: Type.Optional(Moment),
+  closesAt: Type.Optional(Moment),
+  lateAllowances: Type.Optional(Type.Integer({ minimum: 1, maximum: 1000 })),
+  set: Type.Optional(Amount),
+  protected: Type.Optional(Type.Boolean()),
+});
+
+/** The changes of core/book/change.ts as they cross the wire. */
+export const CellChangeSchema = Type.Union([
+  Shape({ kind: Type.Literal('score'), points: Amount }),
+  Shape({ kind: Type.Literal('mark'), label: Type.String({ minLength: 1, maxLength: 60 }) }),
+  Shape({ kind: Type.Literal('clear') }),
+  Shape({ kind: Type.Literal('state'), state: Maybe(STATE) }),
+  Shape({ kind: Type.Literal('received'), at: Moment }),
+  Shape({ kind: Type.Literal('late'), units: Type.Integer({ minimum: 0, maximum: 10_000 }) }),
+  Shape({ kind: Type.Literal('late-at'), receivedAt: Moment }),
+  Shape({ kind: Type.Literal('on-time'), waived: Type.Boolean() }),
+  Shape({ kind: Type.Literal('due'), dueAt: Maybe(Moment) }),
+  Shape({ kind: Type.Literal('put'), entry: EntrySchema }),
+]);
+
+/** PUT /books/{book}/entries/{assessment}/{enrolment}. `version` is the one that the person saw. */
+export const EntryWrite = Shape({ operation: Operation, version: Version, change: CellChangeSchema });
+export type EntryWrite = Static<typeof EntryWrite>;
+
+/** 0 never released, 1 released as it is, 2 changed since released. */
+const Out = Type.Union([Type.Literal(0), Type.Literal(1), Type.Literal(2)]);
+export const EntryState = Shape({
+  assessment: Id,
+  enrolment: Id,
+  version: Version,
+  entry: EntrySchema,
+  out: Out,
+  seq: Version,
+});
+export type EntryState = Static<typeof EntryState>;
+
+/** POST /books/{book}/intake: many cells at once, all or none. */
+export const IntakeWrite = Shape({
+  operation: Operation,
+  title: Title,
+  cells: Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
+    minItems: 1,
+    maxItems: 50_000,
+  }),
+});
+export type IntakeWrite = Static<typeof IntakeWrite>;
+export const BatchMade = Shape({ batch: Id, cells: Version, seq: Version });
+export type BatchMade = Static<typeof BatchMade>;
+export const BatchUndo = Shape({ operation: Operation });
+export const Batches = Type.Array(
+  Shape({
+    id: Id,
+    kind: Choice('intake', 'undo'),
+    title: Type.String(),
+    madeAt: Moment,
+    madeBy: Type.String(),
+    cells: Version,
+    undone: Type.Boolean(),
+  }),
+);
+export type Batches = Static<typeof Batches>;

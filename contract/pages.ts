@@ -1,0 +1,126 @@
+import { Type } from '@sinclair/typebox';
+import type { Line } from '@core/working/sentences';
+import type { StudentResult } from '@core/book/document';
+import { Amount, Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
+
+/** How many students stand where with one assessment; the order is that of the tick rail. */
+export const Ticks = Shape({
+  released: Version,
+  draft: Version,
+  excused: Version,
+  toMark: Version,
+  missing: Version,
+  nothing: Version,
+});
+export type Ticks = Static<typeof Ticks>;
+
+export const DeskBook = Shape({
+  id: Id,
+  title: Title,
+  students: Version,
+  sections: Type.Array(Type.String()),
+  with: Type.Array(Type.String()),
+  /** Percent of the weight that is marked, 0 to 100, whole. */
+  marked: Version,
+});
+export const DeskLine = Shape({
+  book: Id,
+  bookTitle: Title,
+  assessment: Id,
+  title: Title,
+  due: Maybe(Moment),
+  count: Version,
+  ticks: Ticks,
+  /** Since when the longest waits, and whose it is. */
+  since: Maybe(Moment),
+  whose: Maybe(Type.String()),
+});
+export type DeskLine = Static<typeof DeskLine>;
+export const Desk = Shape({
+  asOf: Moment,
+  timeZone: Type.String(),
+  term: Maybe(Title),
+  toMark: Type.Array(DeskLine),
+  toRelease: Type.Array(DeskLine),
+  books: Type.Array(DeskBook),
+  soon: Type.Array(Shape({ at: Moment, says: Type.String() })),
+});
+export type Desk = Static<typeof Desk>;
+
+export const Office = Shape({
+  term: Maybe(Title),
+  books: Type.Array(
+    Shape({
+      id: Id,
+      title: Title,
+      teachers: Type.Array(Type.String()),
+      students: Version,
+      assessments: Version,
+      /** Percent of the weight that is marked, 0 to 100, whole. */
+      marked: Version,
+      toMark: Version,
+      drafts: Version,
+      lastChange: Maybe(Moment),
+      ticks: Ticks,
+    }),
+  ),
+});
+export type Office = Static<typeof Office>;
+
+/** What a student gets: written down at release (contract, section 11), never worked out on the way out. */
+export interface SlipBody {
+  asOf: string;
+  result: StudentResult;
+  timeZone: string;
+  items: { id: string; title: string; points: number; released: { at: string; by: string } | null; lines: Line[] }[];
+  standing: Line[];
+  scale: { label: string; from: number }[];
+}
+
+export const MyBooks = Type.Array(Shape({ book: Id, title: Title, term: Title, released: Version }));
+export type MyBooks = Static<typeof MyBooks>;
+
+const LineSchema = Shape({
+  label: Type.String(),
+  detail: Type.String(),
+  figure: Type.String(),
+  tone: Type.Unsafe<Line['tone']>({ type: 'string', enum: ['plain', 'cost', 'sum', 'quiet'] }),
+});
+export const MyBook = Shape({
+  book: Id,
+  title: Title,
+  timeZone: Type.String(),
+  asOf: Moment,
+  /** Shown where the teacher shows it, as of the last release; null otherwise. */
+  standing: Maybe(
+    Shape({
+      percent: Maybe(Type.String()),
+      letter: Maybe(Type.String()),
+      low: Maybe(Type.String()),
+      high: Maybe(Type.String()),
+      asOf: Moment,
+      lines: Type.Array(LineSchema),
+      scale: Type.Array(Shape({ label: Type.String(), from: Amount })),
+    }),
+  ),
+  work: Type.Array(
+    Shape({
+      id: Id,
+      title: Title,
+      /** As released; null where nothing that says it was released to this student yet. */
+      points: Maybe(Amount),
+      due: Maybe(Moment),
+      state: Type.String(),
+      score: Maybe(
+        Shape({
+          earned: Maybe(Type.String()),
+          dropped: Type.Boolean(),
+          releasedAt: Moment,
+          releasedBy: Type.String(),
+          lines: Type.Array(LineSchema),
+        }),
+      ),
+    }),
+  ),
+});
+export type MyBook = Static<typeof MyBook>;

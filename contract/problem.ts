@@ -1,0 +1,33 @@
+import { Type } from '@sinclair/typebox';
+import { Choice, Shape, type Static } from './wire';
+
+/** The codes of problem+json (RFC 9457) answers; each has one status. */
+export const CODES = {
+  'not-signed-in': 401,
+  'wrong-sign-in': 401,
+  'slow-down': 429,
+  'not-allowed': 403,
+  'not-genuine': 403,
+  'not-found': 404,
+  'bad-request': 400,
+  stale: 409,
+  'already-there': 409,
+  'cannot-undo': 409,
+  'too-large': 413,
+  unavailable: 503,
+  broken: 500,
+} as const;
+export type Code = keyof typeof CODES;
+
+/** `says` is for the person: what happened, what was kept, what to do. `faults` point into what was sent. */
+export const Problem = Shape({
+  type: Type.String(),
+  title: Type.String(),
+  status: Type.Integer(),
+  code: Choice(...(Object.keys(CODES) as Code[])),
+  says: Type.String(),
+  faults: Type.Optional(Type.Array(Shape({ at: Type.String(), says: Type.String() }))),
+  /** With `stale`: what is kept now. */
+  now: Type.Optional(Type.Unknown()),
+});
+export type Problem = Static<typeof Problem>;

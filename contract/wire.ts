@@ -1,0 +1,18 @@
+import { Type, type Static, type TSchema, type TProperties } from '@sinclair/typebox';
+
+/** Pieces that all schemas are made of. Objects take no further keys: what is not declared is refused. */
+export const Shape = <T extends TProperties>(properties: T) => Type.Object(properties, { additionalProperties: false });
+export const Choice = <T extends string>(...values: T[]) => Type.Unsafe<T>({ type: 'string', enum: values });
+export const Maybe = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()]);
+
+export const Id = Type.String({ pattern: '^[A-Za-z0-9._-]{1,64}$' });
+export const Title = Type.String({ minLength: 1, maxLength: 200 });
+export const Moment = Type.String({ format: 'date-time', maxLength: 40 });
+export const Version = Type.Integer({ minimum: 0 });
+/** Points or percents: not negative, at most four decimals, at most 10^9. */
+export const Amount = Type.Number({ minimum: 0, maximum: 1_000_000_000, 'x-decimals': 4 });
+/** Chosen by the caller, so that a write that is tried again happens once. */
+export const Operation = Type.String({ pattern: '^[A-Za-z0-9-]{8,64}$' });
+export const Reason = Type.String({ maxLength: 500 });
+
+export type { Static, TSchema };

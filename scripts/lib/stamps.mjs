@@ -1,0 +1,27 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+
+export const root = join(dirname(new URL(import.meta.url).pathname), '..', '..');
+export const data = join(root, '.data');
+
+/** A hash over the names and contents of files and folders: what was built from them is stale when it differs. */
+export function hashOf(paths) {
+  const hash = createHash('sha256');
+  const walk = (path) => {
+    if (!existsSync(path)) return;
+    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name));
+    else hash.update(path.slice(root.length)).update('\0').update(readFileSync(path)).update('\0');
+  };
+  for (const p of paths) walk(join(root, p));
+  return hash.digest('hex');
+}
+
+export function isFresh(stamp, hash) {
+  return existsSync(stamp) && readFileSync(stamp, 'utf8') === hash;
+}
+
+export function putStamp(stamp, hash) {
+  mkdirSync(dirname(stamp), { recursive: true });
+  writeFileSync(stamp, hash);
+}

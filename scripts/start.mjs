@@ -1,0 +1,119 @@
+// npm start: does all the set-up, starts everything, and says where it is. Needs no package to be installed beforehand.
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { build } from './lib/build.mjs';
+import { ensureDatabase, openCluster } from './lib/cluster.mjs';
+import { ensurePackages, requireNode } from './lib/packages.mjs';
+import { must } from './lib/run.mjs';
+import { say, sentenceFor, Stop } from './lib/say.mjs';
+import { endServer, requireFreePort, startServer } from './lib/server.mjs';
+import { data, root } from './lib/stamps.mjs';
+
+const fresh = process.argv.includes('--fresh');
+const lock = join(data, 'running');
+const halfMade = join(data, 'demo-half-made');
+let ending = false;
+const toEnd = [];
+
+async function end(code) {
+  if (ending) return;
+  ending = true;
+  for (const stop of toEnd.reverse()) await stop().catch(() => undefined);
+  process.exit(code);
+}
+
+function readPort() {
+  const port = Number(process.env.PORT ?? 4300);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    throw new Stop(`PORT is “${process.env.PORT}”, which is no port number.`);
+  return port;
+}
+
+function takeLock() {
+  mkdirSync(data, { recursive: true, mode: 0o755 });
+  if (existsSync(lock)) {
+    const pid = Number(readFileSync(lock, 'utf8'));
+    try {
+      if (pid && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs'))
+        throw new Stop(
+          'Last Tally is running already from this folder. End that one first (Ctrl-C where it was started).',
+        );
+    } catch (error) {
+      if (error instanceof Stop) throw error;
+    }
+  }
+  writeFileSync(lock, String(process.pid));
+  toEnd.push(async () => rmSync(lock, { force: true }));
+}
+
+function keptSecret(name) {
+  const file = join(data, name);
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+  return readFileSync(file, 'utf8').trim();
+}
+
+async function openDatabase() {
+  if (process.env.DATABASE_URL) {
+    if (fresh)
+      throw new Stop(
+        '--fresh remakes the private database alone. Empty the one of DATABASE_URL yourself, or start without it.',
+      );
+    return process.env.DATABASE_URL;
+  }
+  const cluster = await openCluster({ folder: join(data, 'cluster') });
+  toEnd.push(() => cluster.stop());
+  const url = await ensureDatabase(cluster, 'last_tally', fresh || existsSync(halfMade));
+  rmSync(halfMade, { force: true });
+  return url;
+}
+
+async function loadDemo(address, setupToken) {
+  say('Making the demo school (about half a minute) …');
+  writeFileSync(halfMade, '');
+  await must(
+    'The demo school could not be made. Start again with: npm start -- --fresh',
+    process.execPath,
+    ['--import', 'tsx', join(root, 'demo/load.ts')],
+    {
+      cwd: root,
+      quiet: true,
+      env: { ...process.env, LAST_TALLY: address, SETUP_TOKEN: setupToken },
+    },
+  );
+  rmSync(halfMade, { force: true });
+}
+
+async function main() {
+  requireNode();
+  const port = readPort();
+  await requireFreePort(port);
+  takeLock();
+  await ensurePackages();
+  const databaseUrl = await openDatabase();
+  await build();
+  const setupToken = randomBytes(18).toString('hex');
+  const server = await startServer({ databaseUrl, port, sessionSecret: keptSecret('session-secret'), setupToken });
+  toEnd.push(() => endServer(server.child));
+  server.child.on('exit', () => {
+    if (ending) return;
+    say('The server has ended by itself. Start again; everything that was shown as kept is kept.');
+    void end(1);
+  });
+  const address = `http://localhost:${port}`;
+  const health = await (await fetch(`http://127.0.0.1:${port}/api/v1/health`)).json();
+  if (!health.school) await loadDemo(`http://127.0.0.1:${port}`, setupToken);
+  const { ACCOUNTS } = await import('../demo/accounts.mjs');
+  say(`\nLast Tally is ready: ${address}\n`);
+  say('Accounts of the demo school (each with the password beside it):');
+  for (const a of ACCOUNTS) say(`  ${a.login.padEnd(12)} ${a.password.padEnd(16)} ${a.who}`);
+  say('\nCtrl-C ends it.');
+}
+
+process.on('SIGINT', () => void end(0));
+process.on('SIGTERM', () => void end(0));
+process.on('SIGHUP', () => void end(0));
+main().catch((error) => {
+  process.stderr.write(`${sentenceFor(error)}\n`);
+  void end(1);
+});

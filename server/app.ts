@@ -1,0 +1,66 @@
+import express, { type Express } from 'express';
+import type pg from 'pg';
+import { pino, type Logger } from 'pino';
+import { Type } from '@sinclair/typebox';
+import { Shape } from '@contract/wire';
+import type { Config } from './config';
+import { Refusal } from './domain/problems';
+import { API, mount, problems } from './http/mount';
+import { openApi } from './http/openapi';
+import { guard, pages } from './http/pages';
+import { route, type Route } from './http/route';
+import { bookRoutes } from './http/routes/books';
+import { mineRoutes } from './http/routes/mine';
+import { officeRoutes } from './http/routes/office';
+import { scoreRoutes } from './http/routes/scores';
+import { signInRoutes } from './http/routes/sign-in';
+import { sessions } from './http/sessions';
+import { SignInThrottle } from './http/throttle';
+import { anySchool } from './store/people';
+
+/** All doors of the API. */
+export function allRoutes(pool: pg.Pool): Route[] {
+  const routes: Route[] = [
+    ...signInRoutes(new SignInThrottle(pool)),
+    ...bookRoutes,
+    ...scoreRoutes,
+    ...officeRoutes,
+    ...mineRoutes,
+    route({
+      method: 'get',
+      path: '/health',
+      permission: 'anyone',
+      says: 'Whether the server and its database answer, and whether there is a school yet.',
+      answer: Shape({ ready: Type.Literal(true), school: Type.Boolean() }),
+      async does({ pool: db }) {
+        return { ready: true as const, school: await anySchool(db) };
+      },
+    }),
+  ];
+  routes.push(
+    route({
+      method: 'get',
+      path: '/openapi.json',
+      permission: 'anyone',
+      says: 'This description.',
+      answer: Type.Unsafe<object>({ type: 'object' }),
+      does: async () => openApi(routes),
+    }),
+  );
+  return routes;
+}
+
+export function makeApp(pool: pg.Pool, config: Config, log: Logger = pino({ level: 'warn' })): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('trust proxy', config.secureCookies ? 1 : false);
+  guard(app, config.secureCookies);
+  app.use(API, sessions(pool, config), express.json({ limit: '32mb' }));
+  mount(app, allRoutes(pool), pool, config);
+  app.use(API, () => {
+    throw new Refusal('not-found', 'There is nothing at this address.');
+  });
+  if (config.webFolder !== '') pages(app, config.webFolder);
+  app.use(problems(log));
+  return app;
+}

@@ -1,0 +1,38 @@
+/** What the environment says. Nothing secret has a default. */
+export interface Config {
+  databaseUrl: string;
+  port: number;
+  host: string;
+  sessionSecret: string;
+  /** Allows the first set-up once; empty: not allowed. */
+  setupToken: string;
+  /** Where the built web application lies; empty: the API alone. */
+  webFolder: string;
+  /** Cookies over TLS only, behind a proxy that ends it. */
+  secureCookies: boolean;
+  /** Every answer is checked against its schema too. */
+  checkAnswers: boolean;
+  poolSize: number;
+}
+
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const need = (name: string): string => {
+    const value = env[name];
+    if (!value) throw new Error(`The setting ${name} is missing.`);
+    return value;
+  };
+  const port = Number(env['PORT'] ?? 4300);
+  if (!Number.isInteger(port) || port < 0 || port > 65_535)
+    throw new Error(`PORT is "${env['PORT']}", which is no port number.`);
+  return {
+    databaseUrl: need('DATABASE_URL'),
+    port,
+    host: env['HOST'] ?? '127.0.0.1',
+    sessionSecret: need('SESSION_SECRET'),
+    setupToken: env['SETUP_TOKEN'] ?? '',
+    webFolder: env['WEB_FOLDER'] ?? '',
+    secureCookies: env['SECURE_COOKIES'] === 'true',
+    checkAnswers: env['CHECK_ANSWERS'] === 'true',
+    poolSize: Number(env['POOL_SIZE'] ?? 10),
+  };
+}

@@ -1,0 +1,78 @@
+import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
+import { checkBook } from '@core/book/check';
+import type { RulesPart } from '@core/book/change';
+import type { BookDocument, Entry } from '@core/book/document';
+import * as books from '../store/books';
+import { readCells, type CellRow } from '../store/entries';
+import type { Db } from '../store/database';
+import { findSchool } from '../store/people';
+import { Refusal } from './problems';
+
+/** The moment that counts for a school: the real one, or the fixed one of a demo. */
+export async function momentOf(db: Db, school: string): Promise<string> {
+  return (await findSchool(db, school))?.fixedNow ?? new Date().toISOString();
+}
+
+/** Everything of a book that is needed to work it out. */
+export interface AssembledBook {
+  row: books.BookRow;
+  rules: RulesPart;
+  assessments: books.AssessmentRow[];
+  students: books.StudentRow[];
+  skeleton: Skeleton;
+  cells: CellRow[];
+  document: BookDocument;
+}
+
+/** The one function that builds the book document from the rows. */
+export async function assemble(db: Db, school: string, id: string): Promise<AssembledBook> {
+  const row = await books.findBook(db, school, id);
+  if (!row) throw new Refusal('not-found', 'There is no such book.');
+  const rules = await books.rulesAt(db, school, id, row.rulesVersion);
+  const assessments = await books.assessmentsOf(db, school, id);
+  const students = await books.studentsOf(db, school, id);
+  const here = new Set(students.map((s) => s.id));
+  const cells = (await readCells(db, school, id)).filter((c) => here.has(c.enrolment));
+  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(books.toPlacedItem));
+  const document = assembleBook(
+    skeleton,
+    await momentOf(db, school),
+    students.map(books.toDocumentStudent),
+    cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content })),
+  );
+  return { row, rules, assessments, students, skeleton, cells, document };
+}
+
+/** Refuses rules that do not make a sound book with these assessments; faults point into the rules. */
+export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: books.AssessmentRow[]): void {
+  const part = rules as unknown;
+  if (
+    typeof part !== 'object' ||
+    part === null ||
+    typeof (part as RulesPart).tree !== 'object' ||
+    !Array.isArray((part as RulesPart).tree?.children)
+  )
+    throw new Refusal(
+      'bad-request',
+      'These rules are not complete: the tree of categories is missing. Nothing was changed.',
+    );
+  const alone = checkBook(assembleBook(assembleSkeleton(timeZone, rules, []), '2000-01-01T00:00:00Z', [], []));
+  const whole = alone.ok
+    ? checkBook(
+        assembleBook(
+          assembleSkeleton(timeZone, rules, assessments.map(books.toPlacedItem)),
+          '2000-01-01T00:00:00Z',
+          [],
+          [],
+        ),
+      )
+    : alone;
+  if (!whole.ok)
+    throw new Refusal(
+      'bad-request',
+      `These rules cannot be used, and nothing was changed: ${whole.problems[0]!.says}`,
+      {
+        faults: whole.problems.slice(0, 20),
+      },
+    );
+}

@@ -1,0 +1,108 @@
+import { effectiveDates, compileBook } from '@core/calculation/compile';
+import { assembleBook, assembleSkeleton } from '@core/book/assemble';
+import type { MyBook, MyBooks, SlipBody } from '@contract/pages';
+import * as books from '../store/books';
+import { readCells } from '../store/entries';
+import type { Db } from '../store/database';
+import { slipOf } from '../store/releases';
+import { momentOf } from './books';
+import { Refusal } from './problems';
+
+/** The books of one student, with how many of their scores are released. */
+export async function myBooks(db: Db, school: string, person: string): Promise<MyBooks> {
+  const list: MyBooks = [];
+  for (const { book, enrolment } of await books.enrolmentsOf(db, school, person)) {
+    const row = await books.findBook(db, school, book);
+    const slip = await readSlip(db, school, book, enrolment);
+    if (row)
+      list.push({
+        book,
+        title: row.title,
+        term: row.term,
+        released: slip?.items.filter((i) => i.released).length ?? 0,
+      });
+  }
+  return list.sort((a, b) => a.title.localeCompare(b.title));
+}
+
+async function readSlip(db: Db, school: string, book: string, enrolment: string): Promise<SlipBody | null> {
+  const text = await slipOf(db, school, book, enrolment);
+  return text === null ? null : (JSON.parse(text) as SlipBody);
+}
+
+/**
+ * What one student sees of one book: figures from the slip that was written at the last release, dates as they are now.
+ * Nothing here is worked out from today's scores.
+ */
+export async function myBook(db: Db, school: string, person: string, book: string): Promise<MyBook> {
+  const own = (await books.enrolmentsOf(db, school, person)).find((e) => e.book === book);
+  const row = own ? await books.findBook(db, school, book) : null;
+  if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
+  const slip = await readSlip(db, school, book, own.enrolment);
+  const asOf = await momentOf(db, school);
+  const dates = await myDates(db, row, own.enrolment, asOf);
+  const standing = slip && row.showsStanding && slip.items.some((i) => i.released) ? slip : null;
+  return {
+    book,
+    title: row.title,
+    timeZone: row.timeZone,
+    asOf,
+    standing: standing && {
+      percent: standing.result.percent,
+      letter: standing.result.letter,
+      low: standing.result.low,
+      high: standing.result.high,
+      asOf: standing.asOf,
+      lines: standing.standing,
+      scale: standing.scale,
+    },
+    work: dates.map((d) => {
+      const item = slip?.items.find((i) => i.id === d.id);
+      const result = slip?.result.items.find((i) => i.id === d.id);
+      const released = item?.released && result ? { item, result, at: item.released } : null;
+      return {
+        id: d.id,
+        title: item?.title ?? d.title,
+        points: item?.points ?? null,
+        due: d.due,
+        state: released ? released.result.state : d.state,
+        score: released && {
+          earned: released.result.earned,
+          dropped: released.result.dropped,
+          releasedAt: released.at.at,
+          releasedBy: released.at.by,
+          lines: released.item.lines,
+        },
+      };
+    }),
+  };
+}
+
+/** Own due dates, excuses and what the student handed in: told at once, so read as they are now. */
+async function myDates(db: Db, row: books.BookRow, enrolment: string, asOf: string) {
+  const student = (await books.studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
+  const assessments = (await books.assessmentsOf(db, row.school, row.id)).filter((a) => a.shown);
+  const cells = new Map(
+    (await readCells(db, row.school, row.id, { enrolments: [enrolment] })).map((c) => [c.assessment, c]),
+  );
+  const rules = await books.rulesAt(db, row.school, row.id, row.rulesVersion);
+  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(books.toPlacedItem));
+  const compiled = compileBook(assembleBook(skeleton, asOf, [books.toDocumentStudent(student)], []));
+  const byId = new Map(compiled.items.map((i) => [i.id, i]));
+  return assessments.map((a) => {
+    const cell = cells.get(a.id);
+    const { dueAt, closesAt, lateAllowances, state } = cell?.content ?? {};
+    const entry = {
+      student: enrolment,
+      item: a.id,
+      ...(dueAt && { dueAt }),
+      ...(closesAt && { closesAt }),
+      ...(lateAllowances && { lateAllowances }),
+    };
+    const { due } = effectiveDates(compiled, byId.get(a.id)!, compiled.book.students[0]!, entry);
+    const handedIn = cell?.handedIn.some(Boolean) === true;
+    const past = due !== null && Date.parse(asOf) > due;
+    const shown = state === 'excused' ? 'excused' : handedIn ? 'handed-in' : a.takesWork && past ? 'missing' : 'open';
+    return { id: a.id, title: a.title, due: due === null ? null : new Date(due).toISOString(), state: shown };
+  });
+}

@@ -1,0 +1,155 @@
+import type { ItemState } from '@core/book/document';
+import { compileBook } from '@core/calculation/compile';
+import { itemValue } from '@core/calculation/value';
+import { markedShare } from '@core/statistics/progress';
+import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
+import type { Desk, DeskLine, Office } from '@contract/pages';
+import { booksOfSchool, booksOfStaff, sectionsOf, staffOf, type BookRow } from '../store/books';
+import type { Db } from '../store/database';
+import { lastChange } from '../store/journal';
+import { personName } from '../store/people';
+import { assemble, momentOf, type AssembledBook } from './books';
+
+interface AssessmentSummary {
+  id: string;
+  title: string;
+  due: string | null;
+  ticks: TickCounts;
+  /** The work that has waited longest to be marked. */
+  oldest: { at: string; whose: string } | null;
+}
+
+interface BookSummary {
+  assembled: AssembledBook;
+  assessments: AssessmentSummary[];
+  marked: number;
+  ticks: TickCounts;
+  ownDates: { at: string; says: string }[];
+}
+
+/** Where everything stands in a book, worked out by the core: states are never decided in SQL. */
+async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
+  const assembled = await assemble(db, book.school, book.id);
+  const compiled = compileBook(assembled.document);
+  const out = new Map(assembled.cells.map((c) => [`${c.assessment} ${c.enrolment}`, c.out]));
+  const titles = new Map(assembled.assessments.map((a) => [a.id, a]));
+  const byId = new Map(
+    compiled.items.map((item): [string, AssessmentSummary] => [
+      item.id,
+      { id: item.id, title: titles.get(item.id)!.title, due: titles.get(item.id)!.due, ticks: noTicks(), oldest: null },
+    ]),
+  );
+  const whole = noTicks();
+  const ownDates: BookSummary['ownDates'] = [];
+  const values = assembled.students.map((student, s) =>
+    compiled.items.map((item) => {
+      const entry = compiled.entries[s]![item.index];
+      const value = itemValue(compiled, item, compiled.book.students[s]!, entry);
+      const summary = byId.get(item.id)!;
+      const tick = tickOf(value.state, out.get(`${item.id} ${student.id}`) ?? 0);
+      summary.ticks[tick]++;
+      whole[tick]++;
+      if (tick === 'toMark')
+        noteOldest(summary, entry?.attempts?.find((a) => a.receivedAt)?.receivedAt, student.family);
+      if (entry?.dueAt && isOpen(value.state) && entry.dueAt > assembled.document.asOf)
+        ownDates.push({ at: entry.dueAt, says: `${student.family}’s extension ends, ${summary.title}` });
+      return value;
+    }),
+  );
+  return {
+    assembled,
+    assessments: [...byId.values()],
+    marked: Math.round(100 * markedShare(compiled, values)),
+    ticks: whole,
+    ownDates,
+  };
+}
+
+const isOpen = (state: ItemState): boolean => state === 'blank' || state === 'awaiting';
+
+function noteOldest(summary: AssessmentSummary, at: string | undefined, whose: string): void {
+  if (at && (summary.oldest === null || at < summary.oldest.at)) summary.oldest = { at, whose };
+}
+
+/** The first page of a teacher: what waits, by book, the most urgent first. */
+export async function deskOf(db: Db, school: string, person: string): Promise<Desk> {
+  const books = await booksOfStaff(db, school, person);
+  const asOf = await momentOf(db, school);
+  const summaries: BookSummary[] = [];
+  for (const book of books) summaries.push(await summarise(db, book));
+  const lines = (pick: 'toMark' | 'draft'): DeskLine[] =>
+    summaries.flatMap(({ assembled, assessments }) =>
+      assessments
+        .filter((a) => a.ticks[pick] > 0)
+        .map((a) => ({
+          book: assembled.row.id,
+          bookTitle: assembled.row.title,
+          assessment: a.id,
+          title: a.title,
+          due: a.due,
+          count: a.ticks[pick],
+          ticks: a.ticks,
+          since: pick === 'toMark' ? (a.oldest?.at ?? null) : null,
+          whose: pick === 'toMark' ? (a.oldest?.whose ?? null) : null,
+        })),
+    );
+  return {
+    asOf,
+    timeZone: summaries[0]?.assembled.row.timeZone ?? 'UTC',
+    term: books[0]?.term ?? null,
+    toMark: lines('toMark').sort((a, b) => (a.since ?? '9').localeCompare(b.since ?? '9')),
+    toRelease: lines('draft').sort((a, b) => (a.due ?? '9').localeCompare(b.due ?? '9')),
+    books: await Promise.all(
+      summaries.map(async ({ assembled, marked }) => ({
+        id: assembled.row.id,
+        title: assembled.row.title,
+        students: assembled.students.length,
+        sections: (await sectionsOf(db, school, assembled.row.id)).map((s) => s.title),
+        with: (await staffOf(db, school, assembled.row.id))
+          .filter((s) => s.person !== person)
+          .map((s) => personName(s)),
+        marked,
+      })),
+    ),
+    soon: soon(summaries, asOf),
+  };
+}
+
+/** What comes in the next four weeks: due dates and students' own dates. */
+function soon(summaries: BookSummary[], asOf: string): Desk['soon'] {
+  const until = new Date(Date.parse(asOf) + 28 * 86_400_000).toISOString();
+  const due = summaries.flatMap(({ assembled }) =>
+    assembled.assessments
+      .filter((a) => a.due !== null)
+      .map((a) => ({
+        at: a.due!,
+        says: `${a.title} due, ${assembled.students.length} students, ${assembled.row.title}`,
+      })),
+  );
+  return [...due, ...summaries.flatMap((s) => s.ownDates)]
+    .filter((d) => d.at > asOf && d.at <= until)
+    .sort((a, b) => a.at.localeCompare(b.at))
+    .slice(0, 8);
+}
+
+/** All books of the school and how far each is. */
+export async function officeOf(db: Db, school: string): Promise<Office> {
+  const books = await booksOfSchool(db, school);
+  const office: Office = { term: books[0]?.term ?? null, books: [] };
+  for (const book of books) {
+    const { assembled, marked, ticks } = await summarise(db, book);
+    office.books.push({
+      id: book.id,
+      title: book.title,
+      teachers: (await staffOf(db, school, book.id)).map((s) => personName(s)),
+      students: assembled.students.length,
+      assessments: assembled.assessments.length,
+      marked,
+      toMark: ticks.toMark,
+      drafts: ticks.draft,
+      lastChange: await lastChange(db, school, book.id, book.seq),
+      ticks,
+    });
+  }
+  return office;
+}

@@ -1,0 +1,198 @@
+import { canonical } from '@core/book/canonical';
+import type { Item } from '@core/book/document';
+import { BookPage, BookSettings, NewAssessment, RulesState, RulesWrite, Sheet } from '@contract/books';
+import { Desk } from '@contract/pages';
+import { Done } from '@contract/people';
+import { assemble, momentOf, requireSoundRules } from '../../domain/books';
+import { finalGrades } from '../../domain/grades';
+import { Refusal } from '../../domain/problems';
+import { deskOf } from '../../domain/summary';
+import * as books from '../../store/books';
+import { transaction } from '../../store/database';
+import { lockBook, operationDone, writeLines } from '../../store/journal';
+import { personName } from '../../store/people';
+import { route, type Route } from '../route';
+
+export const bookRoutes: Route[] = [
+  route({
+    method: 'get',
+    path: '/desk',
+    permission: 'staff',
+    says: 'What waits, over all books of the person.',
+    answer: Desk,
+    does: ({ pool, school, person }) => deskOf(pool, school, person.id),
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}',
+    permission: 'book-read',
+    says: 'Everything of a book that is not a score.',
+    answer: BookPage,
+    async does({ pool, school, params, role }) {
+      const id = params['book']!;
+      const row = (await books.findBook(pool, school, id))!;
+      const [sections, staff, students, assessments, rules, asOf] = await Promise.all([
+        books.sectionsOf(pool, school, id),
+        books.staffOf(pool, school, id),
+        books.studentsOf(pool, school, id),
+        books.assessmentsOf(pool, school, id),
+        books.rulesAt(pool, school, id, row.rulesVersion),
+        momentOf(pool, school),
+      ]);
+      return {
+        id,
+        title: row.title,
+        term: row.term,
+        timeZone: row.timeZone,
+        asOf,
+        seq: row.seq,
+        role,
+        showsStanding: row.showsStanding,
+        sections,
+        staff: staff.map((s) => ({ name: personName(s), role: s.role })),
+        students: students.map(({ person: _p, extraTimeHours: _e, ...s }) => s),
+        assessments: assessments.map((a) => ({
+          id: a.id,
+          title: a.title,
+          category: a.category,
+          points: a.points,
+          due: a.due,
+          closes: a.closes,
+          marks: a.more.marks ? (rules.rules?.marks?.[a.more.marks] ?? []).map((m) => m.label) : [],
+          extraCredit: a.more.extraCredit === true,
+          counts: a.more.counts !== false,
+          version: a.version,
+        })),
+        rulesVersion: row.rulesVersion,
+      };
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/sheet',
+    permission: 'book-read',
+    says: 'The book document with the version of each entry and whether students see it.',
+    answer: Sheet,
+    async does({ pool, school, params }) {
+      const { row, document, cells } = await assemble(pool, school, params['book']!);
+      return { seq: row.seq, document, versions: cells.map((c) => c.version), out: cells.map((c) => c.out) };
+    },
+  }),
+  route({
+    method: 'put',
+    path: '/books/{book}/rules',
+    permission: 'book-manage',
+    says: 'Make a new version of the rules, with a reason.',
+    body: RulesWrite,
+    answer: RulesState,
+    async does({ pool, school, person, params, body }) {
+      const book = params['book']!;
+      return transaction(pool, async (db) => {
+        const first = await lockBook(db, school, book, 1);
+        const row = (await books.findBook(db, school, book))!;
+        if ((await operationDone(db, school, book, body.operation)) !== null) {
+          await db.query('update book set seq = seq - 1 where school = $1 and id = $2', [school, book]);
+          return {
+            version: row.rulesVersion,
+            rules: await books.rulesAt(db, school, book, row.rulesVersion),
+            seq: first - 1,
+          };
+        }
+        const was = await books.rulesAt(db, school, book, row.rulesVersion);
+        if (row.rulesVersion !== body.version)
+          throw new Refusal(
+            'stale',
+            'Somebody else changed the rules after you opened them. Nothing of theirs was overwritten; look at their rules first.',
+            {
+              now: { version: row.rulesVersion, rules: was },
+            },
+          );
+        requireSoundRules(row.timeZone, body.rules, await books.assessmentsOf(db, school, book));
+        const version = row.rulesVersion + 1;
+        await books.insertRules(db, { school, book, version, rules: body.rules, by: person.id, reason: body.reason });
+        const line = {
+          operation: body.operation,
+          kind: 'rules' as const,
+          assessment: null,
+          enrolment: null,
+          was: canonical(was),
+          becomes: canonical(body.rules),
+        };
+        await writeLines(
+          db,
+          { school, book, person: person.id },
+          first,
+          [line],
+          body.reason ? { reason: body.reason } : {},
+        );
+        return { version, rules: body.rules, seq: first };
+      });
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/assessments',
+    permission: 'book-make',
+    says: 'Make an assessment.',
+    body: NewAssessment,
+    answer: Done,
+    status: 201,
+    async does({ pool, school, person, params, body }) {
+      const book = params['book']!;
+      return transaction(pool, async (db) => {
+        const first = await lockBook(db, school, book, 1);
+        const row = (await books.findBook(db, school, book))!;
+        const rules = await books.rulesAt(db, school, book, row.rulesVersion);
+        const { operation, ...fields } = body;
+        const fresh = { ...fields, shown: true, more: body.more as Partial<Item>, version: 1 };
+        requireSoundRules(row.timeZone, rules, [...(await books.assessmentsOf(db, school, book)), fresh]);
+        if (!(await books.insertAssessment(db, school, book, fresh)))
+          throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
+        const line = {
+          operation,
+          kind: 'assessment' as const,
+          assessment: body.id,
+          enrolment: null,
+          was: null,
+          becomes: canonical(fields),
+        };
+        await writeLines(db, { school, book, person: person.id }, first, [line]);
+        return { done: true as const };
+      });
+    },
+  }),
+  route({
+    method: 'patch',
+    path: '/books/{book}',
+    permission: 'book-manage',
+    says: 'Show students their standing, or not.',
+    body: BookSettings,
+    answer: Done,
+    async does({ pool, school, person, params, body }) {
+      const book = params['book']!;
+      return transaction(pool, async (db) => {
+        const first = await lockBook(db, school, book, 1);
+        const row = (await books.findBook(db, school, book))!;
+        await books.setShowsStanding(db, school, book, body.showsStanding);
+        const line = {
+          operation: body.operation,
+          kind: 'settings' as const,
+          assessment: null,
+          enrolment: null,
+          was: canonical({ showsStanding: row.showsStanding }),
+          becomes: canonical({ showsStanding: body.showsStanding }),
+        };
+        await writeLines(db, { school, book, person: person.id }, first, [line]);
+        return { done: true as const };
+      });
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/final-grades.csv',
+    permission: 'book-read',
+    says: 'The final grades of the book as a CSV file.',
+    answer: 'text/csv',
+    does: ({ pool, school, params }) => finalGrades(pool, school, params['book']!),
+  }),
+];

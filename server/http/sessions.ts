@@ -1,0 +1,68 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import connectPgSimple from 'connect-pg-simple';
+import type { Request, RequestHandler } from 'express';
+import session from 'express-session';
+import type pg from 'pg';
+import type { Config } from '../config';
+import { Refusal } from '../domain/problems';
+
+declare module 'express-session' {
+  interface SessionData {
+    school: string;
+    person: string;
+    token: string;
+  }
+}
+
+const HOURS_12 = 12 * 3_600_000;
+
+/** Server-side sessions in PostgreSQL; the cookie holds a signed id and nothing else. */
+export function sessions(pool: pg.Pool, config: Config): RequestHandler {
+  const Store = connectPgSimple(session);
+  return session({
+    name: 'last-tally',
+    secret: config.sessionSecret,
+    resave: false,
+    saveUninitialized: false,
+    rolling: false,
+    store: new Store({ pool, tableName: 'session', disableTouch: true, pruneSessionInterval: 3_600 }),
+    cookie: { httpOnly: true, sameSite: 'strict', secure: config.secureCookies, maxAge: HOURS_12, path: '/' },
+  });
+}
+
+/** A new session id at sign-in, so that one set from outside is worth nothing. */
+export function beginSession(request: Request, who: { school: string; person: string }): Promise<string> {
+  return new Promise((done, failed) =>
+    request.session.regenerate((error) => {
+      if (error) return failed(error as Error);
+      Object.assign(request.session, who, { token: randomBytes(24).toString('base64url') });
+      request.session.save((problem) => (problem ? failed(problem as Error) : done(request.session.token!)));
+    }),
+  );
+}
+
+export function endSession(request: Request): Promise<void> {
+  return new Promise((done, failed) => request.session.destroy((error) => (error ? failed(error as Error) : done())));
+}
+
+export const TOKEN_HEADER = 'x-last-tally-token';
+
+/**
+ * A change must not come from another site's page and must carry the session's own token. Signing in and the first
+ * set-up have no session yet, so `withToken` is false for them.
+ */
+export function requireGenuine(request: Request, withToken: boolean): void {
+  const site = request.get('sec-fetch-site');
+  const foreign = site !== undefined && site !== 'same-origin' && site !== 'none';
+  if (foreign || (withToken && !carriesToken(request)))
+    throw new Refusal(
+      'not-genuine',
+      'This change did not come from your own page, so it was not made. Load the page again and try once more.',
+    );
+}
+
+function carriesToken(request: Request): boolean {
+  const expected = Buffer.from(request.session.token ?? '');
+  const given = Buffer.from(request.get(TOKEN_HEADER) ?? '');
+  return expected.length > 0 && given.length === expected.length && timingSafeEqual(given, expected);
+}

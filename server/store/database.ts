@@ -1,0 +1,47 @@
+import pg from 'pg';
+
+/** What store functions speak to: a pool, or one connection inside a transaction. */
+export type Db = Pick<pg.Pool, 'query'>;
+
+const TIMESTAMPTZ = 1184;
+const DATE = 1082;
+
+const types = {
+  getTypeParser: (oid: number, format?: 'text' | 'binary') => {
+    // Moments travel as RFC 3339 text; a date stays the text it is; numerics stay decimal text (exactness).
+    if (oid === TIMESTAMPTZ) return (text: string) => new Date(text).toISOString();
+    if (oid === DATE) return (text: string) => text;
+    return pg.types.getTypeParser(oid, format as 'text');
+  },
+} as pg.CustomTypesConfig;
+
+export function openPool(databaseUrl: string, size = 10): pg.Pool {
+  const pool = new pg.Pool({ connectionString: databaseUrl, max: size, types, connectionTimeoutMillis: 5_000 });
+  // A connection that breaks while idle is replaced at the next use; without a listener it would end the process.
+  pool.on('error', (error) => process.stderr.write(`database connection lost: ${error.message}\n`));
+  return pool;
+}
+
+/** Runs `work` in one transaction: kept whole, or not at all. */
+export async function transaction<T>(pool: pg.Pool, work: (db: Db) => Promise<T>): Promise<T> {
+  const client = await pool.connect();
+  let broken: Error | undefined;
+  try {
+    await client.query('begin');
+    const result = await work(client);
+    await client.query('commit');
+    return result;
+  } catch (error) {
+    await client.query('rollback').catch((failed: Error) => (broken = failed));
+    throw error;
+  } finally {
+    client.release(broken);
+  }
+}
+
+/** An unguessable id with a letter that says what it is: "s-3f9c…". */
+export function newId(letter: string): string {
+  return `${letter}-${crypto.randomUUID().replaceAll('-', '').slice(0, 20)}`;
+}
+
+export const numberOrNull = (text: string | null): number | null => (text === null ? null : Number(text));
