@@ -8,6 +8,7 @@ export function csvText(rows: readonly (readonly string[])[]): string {
 
 export function csvCell(value: string): string {
   const plainNumber = /^-?\d+(\.\d+)?$/.test(value);
-  const safe = !plainNumber && /^[\s\u0000-\u001f]*[=+\-@\uff1d\uff0b\uff0d\uff20\t\r]/.test(value) ? `'${value}` : value;
+  const safe =
+    !plainNumber && /^[\s\u0000-\u001f]*[=+\-@\uff1d\uff0b\uff0d\uff20\t\r]/.test(value) ? `'${value}` : value;
   return /[",\r\n;\t']/.test(safe) || safe !== safe.trim() ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

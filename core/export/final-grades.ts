@@ -21,6 +21,13 @@ export function finalGradesCsv(file: FinalGradesFile): string {
   return csvText([
     [says],
     ['Student number', 'Family name', 'Given name', 'Section', 'Percent', 'Letter'],
-    ...file.students.map((s) => [s.number, s.family, s.given, s.section, s.result.percent ?? '', s.result.letter ?? '']),
+    ...file.students.map((s) => [
+      s.number,
+      s.family,
+      s.given,
+      s.section,
+      s.result.percent ?? '',
+      s.result.letter ?? '',
+    ]),
   ]);
 }

@@ -5,7 +5,10 @@ import type { ItemValue } from '../calculation/value';
 export function nominalWeights(compiled: CompiledBook): number[] {
   const weights: number[] = compiled.items.map(() => 0);
   const possible = (g: CompiledGroup): number =>
-    g.children.reduce((sum, c) => sum + (c.extraCredit ? 0 : c.type === 'item' ? (c.counts ? c.source.points : 0) : possible(c)), 0);
+    g.children.reduce(
+      (sum, c) => sum + (c.extraCredit ? 0 : c.type === 'item' ? (c.counts ? c.source.points : 0) : possible(c)),
+      0,
+    );
   const walk = (g: CompiledGroup, weight: number): void => {
     const shares = g.children.map((c) => {
       if (c.extraCredit || (c.type === 'item' && !c.counts)) return 0;

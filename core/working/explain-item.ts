@@ -115,7 +115,10 @@ export function parentOf(compiled: CompiledBook, node: CompiledItem | CompiledGr
 }
 
 /** What was dropped, and by how much the group's percentage would move if it were kept (negative: keeping costs). */
-export function droppedStep(group: GroupOutcome, node: CompiledItem | CompiledGroup): Step | null {
+export function droppedStep(
+  group: GroupOutcome,
+  node: CompiledItem | CompiledGroup,
+): Extract<Step, { step: 'dropped' }> | null {
   const lowest = group.droppedLowest.find((c) => c.node === node);
   const child = lowest ?? group.droppedHighest.find((c) => c.node === node);
   if (!child) return null;

@@ -32,6 +32,7 @@ export function explainGroup(outcome: StudentOutcome, group: CompiledGroup): Ste
         earned: counted.earned,
         filled: counted.filled,
         item,
+        dropped: node.type === 'item' ? [] : droppedInside(outcome, node),
       });
     else if (counted) steps.push(droppedStep(result, node)!);
     else {
@@ -73,6 +74,11 @@ export function explainGroup(outcome: StudentOutcome, group: CompiledGroup): Ste
       bites: compare(result.beforeLimits!, group.floor) < 0,
     });
   return steps;
+}
+
+function droppedInside(outcome: StudentOutcome, group: CompiledGroup): Extract<Step, { step: 'dropped' }>[] {
+  const inner = outcome.tree.outcomes[group.index]!;
+  return [...inner.droppedLowest, ...inner.droppedHighest].map((c) => droppedStep(inner, c.node)!);
 }
 
 /** How a student's standing came about: the categories, hurdles, override, rounding, letter, low and high. */

@@ -1,6 +1,6 @@
 import { compare, negate, toText, ZERO } from '../exact/fraction';
 import type { Step } from './steps';
-import { count, figure, moment, ordinal, short, span } from './wording';
+import { count, exactly, figure, moment, ordinal, short, span } from './wording';
 
 /**
  * One line of the working slip: what it is, the sentence under it and the figure at the right. `tone`: `cost` took
@@ -94,9 +94,17 @@ function use(s: Of<'use'>): Line {
   );
 }
 
+function keepingWould(s: Of<'dropped'>): string {
+  const sign = compare(s.keepingMoves, ZERO);
+  if (sign === 0) return 'keeping it would change nothing';
+  return `keeping it would ${sign < 0 ? 'cost' : 'add'} ${short(sign < 0 ? negate(s.keepingMoves) : s.keepingMoves)}`;
+}
+
 function child(s: Of<'child'>, w: Wording): Line {
-  const detail = s.filled ? 'nothing came; its category takes that as 0' : '';
-  if (s.combine === 'points') return line(w.name(s.node), detail, `${figure(s.earned)} / ${short(s.share)}`);
+  const parts = s.dropped.map((d) => `${w.name(d.node)} dropped; ${keepingWould(d)}`);
+  if (s.filled) parts.push('nothing came; its category takes that as 0');
+  const detail = parts.join('. ');
+  if (s.combine === 'points') return line(w.name(s.node), detail, `${short(s.earned)} / ${short(s.share)}`);
   if (s.combine === 'equal') return line(w.name(s.node), detail, percents(s.percent));
   return line(w.name(s.node), detail, `${short(s.percent)} × ${short(s.share)}`);
 }
@@ -126,16 +134,13 @@ function hurdle(s: Of<'hurdle'>, w: Wording): Line {
 }
 
 function together(s: Of<'together'>): Line {
-  if (s.combine === 'points')
-    return line('Together', `${figure(s.earned)} of ${short(s.shares)} points`, `${figure(s.percent)} %`, 'sum');
-  if (s.combine === 'equal')
-    return line('Together', 'the mean of those above, each alike', `${figure(s.percent)} %`, 'sum');
-  return line(
-    'Together',
-    `the sum of those above, divided by ${short(s.shares)}, the weight that counts so far`,
-    `${figure(s.percent)} %`,
-    'sum',
-  );
+  const how =
+    s.combine === 'points'
+      ? `${short(s.earned)} of ${short(s.shares)} points`
+      : s.combine === 'equal'
+        ? 'the mean of those above, each alike'
+        : `the sum of those above, divided by ${short(s.shares)}, the weight that counts so far`;
+  return line('Together', [how, exactly(s.percent)].filter(Boolean).join('; '), percents(s.percent), 'sum');
 }
 
 const MODES = {
@@ -204,20 +209,13 @@ const makers: { [K in Step['step']]: Maker<K> } = {
           '',
           'quiet',
         ),
-  dropped: (s, w) => {
-    const move = s.keepingMoves;
-    const sign = compare(move, ZERO);
-    const effect =
-      sign === 0
-        ? 'keeping it would change nothing'
-        : `keeping it would ${sign < 0 ? 'cost' : 'add'} ${short(sign < 0 ? negate(move) : move)} in ${w.name(s.group)}`;
-    return line(
+  dropped: (s, w) =>
+    line(
       `${w.name(s.node)} dropped`,
-      `${s.highest ? 'the highest' : 'the lowest'} is dropped; ${effect}`,
+      `${w.name(s.group)} drops the ${s.highest ? 'highest' : 'lowest'}; ${keepingWould(s)} there`,
       '',
       'quiet',
-    );
-  },
+    ),
   kept: (s, w) =>
     line(
       'Never dropped',

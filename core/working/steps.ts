@@ -50,6 +50,8 @@ export type Step =
       earned: Fraction;
       filled: boolean;
       item: boolean;
+      /** What its own rule dropped inside a category. */
+      dropped: Extract<Step, { step: 'dropped' }>[];
     }
   | {
       step: 'child-open';

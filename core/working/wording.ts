@@ -7,6 +7,10 @@ export const figure = (a: Fraction): string => {
   return compare(fromNumber(Number(short)), a) === 0 ? short : `${short} (${toText(a)})`;
 };
 
+/** "exactly 5165/56", where two decimals are not the whole of it. */
+export const exactly = (a: Fraction): string =>
+  compare(fromNumber(Number(shortText(a))), a) === 0 ? '' : `exactly ${toText(a)}`;
+
 export const short = (a: Fraction): string => shortText(a);
 
 const ORDINALS = ['', 'first', 'second', 'third', 'fourth', 'fifth', 'sixth'];

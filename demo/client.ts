@@ -1,0 +1,32 @@
+import { randomUUID } from 'node:crypto';
+
+/** One signed-in person of the demo, speaking to the API as their browser would. */
+export class Client {
+  private cookie = '';
+  private token = '';
+
+  constructor(private readonly address: string) {}
+
+  static async signedIn(address: string, login: string, password: string): Promise<Client> {
+    const client = new Client(address);
+    const me = await client.send<{ token: string }>('POST', '/session', { login, password });
+    client.token = me.token;
+    return client;
+  }
+
+  /** Sends one request; an answer that is no success ends the making of the demo, with its sentence. */
+  async send<T>(method: string, path: string, body?: unknown): Promise<T> {
+    const response = await fetch(`${this.address}/api/v1${path}`, {
+      method,
+      headers: { 'content-type': 'application/json', 'x-last-tally-token': this.token, cookie: this.cookie },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    const set = response.headers.getSetCookie()[0];
+    if (set) this.cookie = set.split(';')[0]!;
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${method} ${path}: ${text}`);
+    return JSON.parse(text) as T;
+  }
+}
+
+export const operation = (): string => randomUUID();

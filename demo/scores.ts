@@ -1,0 +1,35 @@
+import type { CellChange } from '@core/book/change';
+import type { DemoAssessment } from './data/books';
+import type { DemoStudent } from './data/people';
+import { Random } from './random';
+
+/** What a teacher enters for one student on one assessment, in turn; empty: nothing came. */
+export interface DemoCell {
+  changes: CellChange[];
+  /** Left out of the release, as still unmarked. */
+  waits: boolean;
+}
+
+const round = (points: number): number => Math.round(points * 2) / 2;
+const at = (local: string, hours: number): string =>
+  new Date(Date.parse(`2026-${local}:00Z`) + hours * 3_600_000).toISOString();
+
+/** Draws one cell. The spread is that of a real term: most on time, some late, a few missing, excused or unmarked. */
+export function demoCell(random: Random, student: DemoStudent, a: DemoAssessment, lateCounts: boolean): DemoCell {
+  const reached = Math.min(1, Math.max(0.25, student.ability + random.normal() * 0.09));
+  const score: CellChange = { kind: 'score', points: round(reached * a.points) };
+  const luck = random.next();
+  const waits = { changes: [] as CellChange[], waits: true };
+  if (a.phase === 'open') {
+    if (luck < 0.08) return { ...waits, changes: [{ kind: 'received', at: at('11-23T09:00', random.next() * 20) }] };
+    if (luck < 0.12) return { ...waits, changes: [{ kind: 'due', dueAt: at(a.due!, 7 * 24) }] };
+    return waits;
+  }
+  if (luck < 0.03) return { changes: [{ kind: 'state', state: 'excused' }], waits: false };
+  if (luck < 0.07) return { changes: [], waits: false };
+  const late = lateCounts && luck < 0.17;
+  const receivedAt = at(a.due!, late ? 3 + random.next() * 60 : -2 - random.next() * 30);
+  if (a.phase === 'marking' && random.chance(0.42))
+    return { ...waits, changes: [{ kind: 'received', at: receivedAt }] };
+  return { changes: late ? [{ kind: 'received', at: receivedAt }, score] : [score], waits: false };
+}

@@ -1,0 +1,33 @@
+/** Sizes of the ledger in pixels, and which rows and columns a scroll position shows. */
+export const ROW = 26;
+export const HEAD = 122;
+export const STANDING = 178;
+export const NARROWEST = 50;
+export const WIDEST = 84;
+
+/** The width of a column so that all fit where they can, and at least {@link NARROWEST} with sideways scrolling. */
+export function columnWidth(room: number, columns: number, nameWidth: number): number {
+  if (columns === 0) return WIDEST;
+  const each = Math.floor((room - nameWidth - STANDING) / columns);
+  // Too many to fit: then comfortable ones, as one scrolls anyway.
+  return each < NARROWEST ? 62 : Math.min(WIDEST, each);
+}
+
+export interface Span {
+  first: number;
+  last: number;
+}
+
+/** The indexes at least partly inside [from, from + size), with some beyond on both sides. */
+export function visible(from: number, size: number, each: number, count: number, beyond: number): Span {
+  const first = Math.max(0, Math.floor(from / each) - beyond);
+  const last = Math.min(count - 1, Math.ceil((from + size) / each) - 1 + beyond);
+  return { first, last };
+}
+
+/** The nearest scroll position at which the piece [at, at + size) is inside a window of `room`. */
+export function reveal(scroll: number, room: number, at: number, size: number): number {
+  if (at < scroll) return at;
+  if (at + size > scroll + room) return at + size - room;
+  return scroll;
+}

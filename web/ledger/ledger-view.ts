@@ -1,0 +1,218 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import type { Group } from '@core/book/document';
+import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
+import { BookStore } from '../state/book';
+import { cellKey } from '../state/outbox';
+import { day } from '../ui/dates';
+import { FLAG, STATES, type Standing } from '../workers/protocol';
+import { cellView, type CellView } from '../ui/cell-view';
+import { columnWidth, HEAD, reveal, ROW, STANDING, visible } from './geometry';
+
+export interface HeadCell {
+  col: number;
+  title: string;
+  about: string;
+  ticks: TickCounts;
+}
+
+export interface RowView {
+  row: number;
+  student: number;
+  name: string;
+  section: string;
+  bar: boolean;
+  cells: (CellView & { col: number; id: string })[];
+  standing: Standing | undefined;
+}
+
+/** What the ledger shows and where the cursor is. Columns are the book's items in order, and after them the standing. */
+@Injectable()
+export class LedgerView {
+  readonly store = inject(BookStore);
+  private readonly outbox = this.store.outbox;
+
+  readonly room = signal({ width: 960, height: 600 });
+  readonly scroll = signal({ top: 0, left: 0 });
+  readonly cursor = signal({ row: 0, col: 0 });
+  readonly asMarked = signal(false);
+  readonly section = signal<string | null>(null);
+
+  readonly rows = computed(() => {
+    const section = this.section();
+    const people = this.store.people();
+    const all = this.store.students().map((_, s) => s);
+    return section === null ? all : all.filter((s) => people.get(this.store.students()[s]!)?.section === section);
+  });
+  readonly columns = computed(() => this.store.items().length);
+  readonly nameWidth = computed(() => (this.room().width < 600 ? 118 : 171));
+  readonly columnWidth = computed(() => columnWidth(this.room().width, this.columns(), this.nameWidth()));
+  readonly bodyWidth = computed(() => this.nameWidth() + this.columns() * this.columnWidth() + STANDING);
+  readonly bodyHeight = computed(() => HEAD + this.rows().length * ROW);
+
+  private readonly rowSpan = computed(
+    () => visible(this.scroll().top, this.room().height - HEAD, ROW, this.rows().length, 4),
+    {
+      equal: (a, b) => a.first === b.first && a.last === b.last,
+    },
+  );
+  private readonly colSpan = computed(
+    () =>
+      visible(
+        this.scroll().left,
+        this.room().width - this.nameWidth() - (this.room().width < 600 ? 0 : STANDING),
+        this.columnWidth(),
+        this.columns(),
+        2,
+      ),
+    { equal: (a, b) => a.first === b.first && a.last === b.last },
+  );
+  readonly before = computed(() => this.colSpan().first * this.columnWidth());
+  readonly after = computed(() => (this.columns() - 1 - this.colSpan().last) * this.columnWidth());
+
+  readonly bands = computed(() => {
+    const rules = this.store.rules();
+    const scale = rules?.scale ? rules.rules?.scales?.[rules.scale] : undefined;
+    return (scale?.bands ?? []).map((b) => b.from);
+  });
+
+  /** The categories with the columns they stand over. */
+  readonly categories = computed(() => {
+    const tree = this.store.rules()?.tree;
+    const items = this.store.items();
+    const assessments = this.store.assessments();
+    if (!tree) return [];
+    const groups: { title: string; about: string; from: number; count: number }[] = [];
+    items.forEach((id, col) => {
+      const category = assessments.get(id)?.category ?? '';
+      const group = tree.children.find(
+        (g): g is Group => g.type === 'group' && (g.id === category || holds(g, category)),
+      );
+      const title = group ? titleOf(group) : 'Without category';
+      const last = groups[groups.length - 1];
+      if (last && last.title === title) last.count++;
+      else groups.push({ title, about: group ? aboutOf(group, tree, this.hurdle(group.id)) : '', from: col, count: 1 });
+    });
+    return groups;
+  });
+
+  readonly heads = computed((): HeadCell[] => {
+    this.store.revision();
+    const { first, last } = this.colSpan();
+    const zone = this.store.page()?.timeZone ?? 'UTC';
+    return range(first, last).map((col) => {
+      const a = this.store.assessments().get(this.store.items()[col]!);
+      const about = a ? `${a.points}${a.due ? ` · ${day(a.due, zone)}` : ''}` : '';
+      return { col, title: a?.title ?? '', about, ticks: this.ticks(col) };
+    });
+  });
+
+  readonly body = computed((): RowView[] => {
+    this.store.revision();
+    const cells = this.store.cells();
+    if (!cells) return [];
+    const rows = this.rows();
+    const students = this.store.students();
+    const items = this.store.items();
+    const people = this.store.people();
+    const sections = this.store.sections();
+    const many = sections.size > 1;
+    const troubles = this.outbox.troubles();
+    const unkept = this.outbox.line() === 'up' ? null : this.outbox.unkept();
+    const zone = this.store.page()?.timeZone ?? 'UTC';
+    const named = (at: number): string => day(at, zone);
+    const { first, last } = this.colSpan();
+    const columns = range(first, last);
+    return range(this.rowSpan().first, this.rowSpan().last).map((row) => {
+      const s = rows[row]!;
+      const person = people.get(students[s]!);
+      return {
+        row,
+        student: s,
+        name: person ? (person.given ? `${person.family}, ${person.given}` : person.family) : '',
+        section: many && person?.section ? (sections.get(person.section) ?? '') : '',
+        bar: Math.floor(row / 3) % 2 === 1,
+        standing: this.store.standings()[s],
+        cells: columns.map((col) => {
+          const key = cellKey(students[s]!, items[col]!);
+          const view = cellView(cells, s * items.length + col, {
+            asMarked: this.asMarked(),
+            trouble: troubles.get(key)?.kind ?? null,
+            unkept: unkept?.has(key) === true,
+            day: named,
+          });
+          return { ...view, col, id: `cell-${row}-${col}` };
+        }),
+      };
+    });
+  });
+
+  /** The student and item under the cursor; item null on the standing. */
+  readonly place = computed(() => {
+    const { row, col } = this.cursor();
+    const s = this.rows()[row];
+    if (s === undefined) return null;
+    return { student: this.store.students()[s]!, index: s, item: this.store.items()[col] ?? null };
+  });
+
+  private ticks(col: number): TickCounts {
+    const cells = this.store.cells();
+    const width = this.columns();
+    const counts = noTicks();
+    if (cells)
+      for (const s of this.rows()) {
+        const flags = cells.flags[s * width + col]!;
+        counts[
+          tickOf(STATES[cells.state[s * width + col]!]!, flags & FLAG.released ? 1 : flags & FLAG.changed ? 2 : 0)
+        ]++;
+      }
+    return counts;
+  }
+
+  private hurdle(node: string): number | null {
+    return this.store.rules()?.hurdles?.find((h) => h.node === node)?.atLeast ?? null;
+  }
+
+  /** Moves the cursor, held inside the sheet. */
+  move(row: number, col: number): void {
+    const clamp = (n: number, most: number): number => Math.max(0, Math.min(most, n));
+    this.cursor.set({ row: clamp(row, this.rows().length - 1), col: clamp(col, this.columns()) });
+  }
+
+  /** The scroll position that shows the cursor's cell. */
+  revealed(): { top: number; left: number } {
+    const { row, col } = this.cursor();
+    const { width, height } = this.room();
+    const top = reveal(this.scroll().top, height - HEAD, row * ROW, ROW);
+    if (col >= this.columns()) return { top, left: width < 600 ? this.bodyWidth() - width : this.scroll().left };
+    const w = this.columnWidth();
+    return {
+      top,
+      left: reveal(this.scroll().left, width - this.nameWidth() - (width < 600 ? 0 : STANDING), col * w, w),
+    };
+  }
+}
+
+export function range(first: number, last: number): number[] {
+  return last < first ? [] : Array.from({ length: last - first + 1 }, (_, i) => first + i);
+}
+
+export function titleOf(group: Group): string {
+  const info = group.info as { title?: unknown } | undefined;
+  return typeof info?.title === 'string' ? info.title : group.id;
+}
+
+const holds = (group: Group, id: string): boolean =>
+  group.children.some((c) => c.type === 'group' && (c.id === id || holds(c, id)));
+
+/** "30 % · points, lowest dropped" */
+function aboutOf(group: Group, tree: Group, hurdle: number | null): string {
+  const how = { points: 'points', weights: 'weights', equal: 'each alike' }[group.combine];
+  const dropped =
+    (group.drop?.lowest ?? 0) === 1
+      ? ', lowest dropped'
+      : (group.drop?.lowest ?? 0) > 1
+        ? `, ${group.drop!.lowest} lowest dropped`
+        : '';
+  const share = tree.combine === 'weights' ? `${group.weight ?? 1} % ` : '';
+  return `${share}${share ? '· ' : ''}${how}${dropped}${hurdle === null ? '' : ` ≥ ${hurdle}`}`;
+}

@@ -1,0 +1,75 @@
+import type { CellChange } from '@core/book/change';
+import { readDay } from '../ui/dates';
+
+/** The actions that can be typed into a cell after a slash, each by its first letters. */
+export interface SlashWord {
+  word: string;
+  /** What may follow. */
+  then: string;
+  does: string;
+}
+
+export const SLASH_WORDS: readonly SlashWord[] = [
+  { word: 'late', then: '2, or 13 Nov 20:00', does: 'how late it was, in days, or when it came in' },
+  { word: 'ontime', then: '', does: 'waive the lateness' },
+  { word: 'came', then: '12 Nov 16:00', does: 'work came in and waits to be marked' },
+  { word: 'due', then: '27 Nov 17:00', does: 'a due date of their own; alone: none' },
+  { word: 'release', then: '', does: 'release this assessment …' },
+];
+
+export type SlashRead =
+  { kind: 'change'; change: CellChange } | { kind: 'go'; to: 'release' } | { kind: 'refused'; says: string };
+
+export interface SlashContext {
+  timeZone: string;
+  asOf: string;
+  due: string | null;
+  /** The cell holds an attempt whose lateness can be said. */
+  hasWork: boolean;
+}
+
+/** The words that begin as typed: "/l" offers late. */
+export function offered(text: string): SlashWord[] {
+  const start = text.slice(1).split(/\s/)[0]!.toLowerCase();
+  return SLASH_WORDS.filter((w) => w.word.startsWith(start));
+}
+
+/** Reads "/late 2", "/due 27 Nov" and the like. */
+export function readSlash(text: string, context: SlashContext): SlashRead {
+  const [head, ...tail] = text.slice(1).trim().split(/\s+/);
+  const rest = tail.join(' ');
+  const words = head ? offered(`/${head}`) : [];
+  if (words.length === 0)
+    return {
+      kind: 'refused',
+      says: `There is no action “/${head ?? ''}”. There are: ${SLASH_WORDS.map((w) => `/${w.word}`).join(', ')}.`,
+    };
+  if (words.length > 1)
+    return { kind: 'refused', says: `“/${head}” could be ${words.map((w) => `/${w.word}`).join(' or ')}.` };
+  return act(words[0]!.word, rest, context);
+}
+
+function act(word: string, rest: string, c: SlashContext): SlashRead {
+  const at = (): string | null => readDay(rest, c.timeZone, c.asOf, c.due);
+  const refused = (says: string): SlashRead => ({ kind: 'refused', says });
+  const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
+  if (word === 'release') return { kind: 'go', to: 'release' };
+  if (word === 'due') {
+    if (rest === '') return change({ kind: 'due', dueAt: null });
+    const dueAt = at();
+    return dueAt ? change({ kind: 'due', dueAt }) : refused(`“${rest}” is no day such as 27 Nov or 27 Nov 17:00.`);
+  }
+  if (word === 'came') {
+    const came = rest === '' ? c.asOf : at();
+    return came
+      ? change({ kind: 'received', at: came })
+      : refused(`“${rest}” is no day such as 12 Nov or 12 Nov 16:00.`);
+  }
+  if (!c.hasWork) return refused('Nothing came in yet. Type the score first, or /came with the day it came in.');
+  if (word === 'ontime') return change({ kind: 'on-time', waived: true });
+  if (/^\d{1,4}$/.test(rest)) return change({ kind: 'late', units: Number(rest) });
+  const receivedAt = at();
+  return receivedAt
+    ? change({ kind: 'late-at', receivedAt })
+    : refused('Say how late: a number of days (/late 2), or when it came in (/late 13 Nov 20:00).');
+}

@@ -1,0 +1,13 @@
+import { bootstrapApplication } from '@angular/platform-browser';
+import { appConfig } from './shell/app.config';
+import { App } from './shell/app';
+
+const dark = matchMedia('(prefers-color-scheme: dark)');
+const follow = (): void => void document.documentElement.classList.toggle('dark', dark.matches);
+follow();
+dark.addEventListener('change', follow);
+
+bootstrapApplication(App, appConfig).catch((error: unknown) => {
+  // The one place without a page to say it on.
+  document.body.textContent = `Last Tally could not start: ${error instanceof Error ? error.message : String(error)}`;
+});

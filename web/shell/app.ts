@@ -1,0 +1,51 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { filter, map } from 'rxjs';
+import { FootBar } from './foot-bar';
+import { Head } from './head';
+
+@Component({
+  selector: 'lt-root',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterOutlet, Head, FootBar],
+  template: `
+    @if (!bare()) {
+      <lt-head />
+    }
+    <div class="page"><router-outlet /></div>
+    @if (!bare()) {
+      <lt-foot-bar />
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto 1fr auto;
+      height: 100dvh;
+    }
+    .page {
+      min-height: 0;
+      overflow: auto;
+      display: grid;
+    }
+    .page ::ng-deep > *:not(router-outlet) {
+      min-height: 0;
+      min-width: 0;
+    }
+    router-outlet {
+      display: none;
+    }
+  `,
+})
+export class App {
+  private readonly router = inject(Router);
+  /** Sign-in stands alone; until the first page is known nothing is drawn around it. */
+  protected readonly bare = toSignal(
+    this.router.events.pipe(
+      filter((e) => e instanceof NavigationEnd),
+      map((e) => e.urlAfterRedirects.startsWith('/sign-in')),
+    ),
+    { initialValue: true },
+  );
+}

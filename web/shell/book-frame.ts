@@ -1,0 +1,157 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { tickOf } from '@core/statistics/ticks';
+import { BookStore } from '../state/book';
+import { Foot } from '../state/foot';
+import { Outbox } from '../state/outbox';
+import { sessionFeature } from '../state/session';
+import { Where } from '../state/where';
+import { FLAG, STATES } from '../workers/protocol';
+
+/** A book with its pages as tabs. It opens the book for all of them. */
+@Component({
+  selector: 'lt-book-frame',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, RouterLinkActive, RouterOutlet],
+  template: `
+    <nav class="tabs" aria-label="Pages of this book">
+      @for (tab of tabs(); track tab.path) {
+        <a [routerLink]="['/book', book(), tab.path]" routerLinkActive="on" ariaCurrentWhenActive="page"
+          >{{ tab.label }}
+          @if (tab.count) {
+            <b>{{ tab.count }}</b>
+          }
+        </a>
+      }
+    </nav>
+    @if (store.problem()) {
+      <main class="sheet">
+        <p class="problem" role="alert">
+          {{ store.problem() }} <button type="button" class="word" (click)="open()">Try again</button>
+        </p>
+      </main>
+    } @else {
+      <router-outlet />
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto 1fr;
+      padding: 8px 16px 0;
+      min-height: 0;
+      grid-template-columns: minmax(0, 1fr);
+    }
+    :host ::ng-deep > *:last-child {
+      min-height: 0;
+    }
+    router-outlet {
+      display: none;
+    }
+    .tabs {
+      display: flex;
+      gap: 5px;
+      align-items: end;
+      overflow-x: auto;
+      scrollbar-width: none;
+    }
+    .tabs a {
+      padding: 6px 15px;
+      background: var(--tab);
+      color: var(--ink);
+      text-decoration: none;
+      font-weight: 600;
+      border-radius: 7px 7px 0 0;
+      white-space: nowrap;
+    }
+    .tabs a.on {
+      background: var(--paper);
+      box-shadow: inset 0 -2px var(--ink);
+    }
+    .tabs b {
+      margin-left: 6px;
+      color: var(--blue-text);
+      font-family: var(--mono);
+    }
+    main {
+      padding: 16px;
+    }
+    @media (max-width: 600px) {
+      :host {
+        padding: 6px 0 0;
+      }
+      .tabs {
+        padding-left: 6px;
+      }
+    }
+  `,
+})
+export class BookFrame {
+  readonly book = input.required<string>();
+  protected readonly store = inject(BookStore);
+  private readonly foot = inject(Foot);
+  private readonly where = inject(Where);
+  private readonly outbox = inject(Outbox);
+  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+
+  protected readonly tabs = computed(() => [
+    { path: 'ledger', label: 'Ledger', count: 0 },
+    { path: 'rules', label: 'Rules', count: 0 },
+    ...(this.store.mayManage() ? [{ path: 'intake', label: 'Intake', count: 0 }] : []),
+    { path: 'release', label: 'Release', count: this.drafts() },
+    { path: 'closing', label: 'Closing', count: 0 },
+  ]);
+
+  private readonly drafts = computed(() => {
+    this.store.revision();
+    const cells = this.store.cells();
+    if (!cells) return 0;
+    let drafts = 0;
+    cells.state.forEach((state, i) => {
+      const out = cells.flags[i]! & FLAG.released ? 1 : cells.flags[i]! & FLAG.changed ? 2 : 0;
+      if (tickOf(STATES[state]!, out) === 'draft') drafts++;
+    });
+    return drafts;
+  });
+
+  constructor() {
+    effect(() => {
+      this.book();
+      untracked(() => this.open());
+    });
+    effect(() => {
+      const page = this.store.page();
+      const me = this.me();
+      if (page && me)
+        this.where.set(
+          me.school,
+          { label: page.term, link: me.role === 'administrator' ? '/office' : '/desk' },
+          page.title,
+        );
+    });
+    effect(() => this.tellLine());
+  }
+
+  protected open(): void {
+    void this.store.open(this.book(), this.me()?.id ?? '');
+  }
+
+  /** What is not kept yet outweighs whatever else the foot says. */
+  private tellLine(): void {
+    const cells = this.outbox.unkept().size;
+    const line = this.outbox.line();
+    if (cells === 0 || line === 'up') return;
+    const what = `${cells} cell${cells === 1 ? ' is' : 's are'} not kept yet`;
+    untracked(() =>
+      this.foot.tell(
+        line === 'signed-out'
+          ? `${what}: you are signed out. Sign in again in another window, then type on; nothing is lost.`
+          : line === 'slow'
+            ? `${what}: the server takes its time. It is waited for; nothing typed is lost.`
+            : `${what}: the server does not answer. Trying again; nothing typed is lost.`,
+        'trouble',
+      ),
+    );
+  }
+}

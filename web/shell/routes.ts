@@ -1,0 +1,90 @@
+import { inject } from '@angular/core';
+import { Router, type CanActivateFn, type Routes } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { filter, map, take } from 'rxjs';
+import type { Role } from '@contract/people';
+import { homeOf, SessionActions, sessionFeature } from '../state/session';
+
+/** Lets a role in. Who is not signed in goes to sign in first and comes back; another role goes to its own first page. */
+function only(...roles: Role[]): CanActivateFn {
+  return (_route, state) => {
+    const store = inject(Store);
+    const router = inject(Router);
+    store.dispatch(SessionActions.look());
+    return store.select(sessionFeature.selectSessionState).pipe(
+      filter((s) => s.me !== undefined && !s.busy),
+      take(1),
+      map(({ me }) => {
+        if (!me) return router.createUrlTree(['/sign-in'], { queryParams: { then: state.url } });
+        return roles.includes(me.role) ? true : router.parseUrl(homeOf(me));
+      }),
+    );
+  };
+}
+
+export const routes: Routes = [
+  {
+    path: 'sign-in',
+    title: 'Sign in · Last Tally',
+    loadComponent: () => import('../sign-in/sign-in').then((m) => m.SignInPage),
+  },
+  {
+    path: 'desk',
+    title: 'Desk · Last Tally',
+    canActivate: [only('staff')],
+    loadComponent: () => import('../desk/desk').then((m) => m.DeskPage),
+  },
+  {
+    path: 'office',
+    title: 'Office · Last Tally',
+    canActivate: [only('administrator')],
+    loadComponent: () => import('../office/office').then((m) => m.OfficePage),
+  },
+  {
+    path: 'book/:book',
+    canActivate: [only('staff', 'administrator')],
+    loadComponent: () => import('./book-frame').then((m) => m.BookFrame),
+    children: [
+      { path: '', pathMatch: 'full', redirectTo: 'ledger' },
+      {
+        path: 'ledger',
+        title: 'Ledger · Last Tally',
+        loadComponent: () => import('../ledger/ledger').then((m) => m.LedgerPage),
+      },
+      {
+        path: 'rules',
+        title: 'Rules · Last Tally',
+        loadComponent: () => import('../rules/rules').then((m) => m.RulesPage),
+      },
+      {
+        path: 'intake',
+        title: 'Intake · Last Tally',
+        loadComponent: () => import('../intake/intake').then((m) => m.IntakePage),
+      },
+      {
+        path: 'release',
+        title: 'Release · Last Tally',
+        loadComponent: () => import('../release/release').then((m) => m.ReleasePage),
+      },
+      {
+        path: 'closing',
+        title: 'Closing · Last Tally',
+        loadComponent: () => import('../closing/closing').then((m) => m.ClosingPage),
+      },
+    ],
+  },
+  {
+    path: 'my',
+    title: 'My work · Last Tally',
+    canActivate: [only('student')],
+    loadComponent: () => import('../student/student').then((m) => m.StudentPage),
+  },
+  {
+    path: 'my/:book',
+    title: 'My work · Last Tally',
+    canActivate: [only('student')],
+    loadComponent: () => import('../student/student').then((m) => m.StudentPage),
+  },
+  { path: '', pathMatch: 'full', redirectTo: 'desk' },
+  { path: '**', title: 'Not here · Last Tally', loadComponent: () => import('./not-here').then((m) => m.NotHerePage) },
+];

@@ -1,0 +1,66 @@
+import { Injectable, signal } from '@angular/core';
+import type { Code, Problem } from '@contract/problem';
+
+/** A failed call. `code` "offline": no answer came, so nobody knows whether it was done; operations make trying again safe. */
+export class ApiProblem extends Error {
+  constructor(
+    readonly code: Code | 'offline',
+    readonly says: string,
+    readonly now?: unknown,
+    readonly faults: { at: string; says: string }[] = [],
+  ) {
+    super(says);
+  }
+
+  /** Worth trying again by itself. */
+  get passing(): boolean {
+    return this.code === 'offline' || this.code === 'unavailable' || this.code === 'broken';
+  }
+}
+
+/** What went wrong as a sentence, whatever was thrown. */
+export const saysOf = (error: unknown): string =>
+  error instanceof ApiProblem
+    ? error.says
+    : `Something went wrong on this page: ${error instanceof Error ? error.message : String(error)}`;
+
+const OFFLINE = 'The server does not answer. Check the line; what you typed is kept on this machine and tried again.';
+
+/** The one way to the server. */
+@Injectable({ providedIn: 'root' })
+export class Api {
+  /** The session's own token, sent with every change. */
+  readonly token = signal('');
+
+  get<T>(path: string): Promise<T> {
+    return this.send<T>('GET', path);
+  }
+
+  async send<T>(method: string, path: string, body?: unknown): Promise<T> {
+    let response: Response;
+    try {
+      response = await fetch(`/api/v1${path}`, {
+        method,
+        headers: { 'content-type': 'application/json', 'x-last-tally-token': this.token() },
+        signal: AbortSignal.timeout(60_000),
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      });
+    } catch {
+      throw new ApiProblem('offline', OFFLINE);
+    }
+    if (response.ok) return (await response.json()) as T;
+    throw await problemOf(response);
+  }
+}
+
+async function problemOf(response: Response): Promise<ApiProblem> {
+  try {
+    const p = (await response.json()) as Problem;
+    return new ApiProblem(p.code, p.says, p.now, p.faults);
+  } catch {
+    // An answer that is not ours, from something between: the same as no answer.
+    return new ApiProblem('offline', OFFLINE);
+  }
+}
+
+export const newOperation = (): string => crypto.randomUUID();

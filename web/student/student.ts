@@ -1,0 +1,102 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  resource,
+  signal,
+  untracked,
+} from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { parse } from '@core/exact/fraction';
+import { shortText } from '@core/exact/rounding';
+import type { MyBook, MyBooks } from '@contract/pages';
+import { Api, saysOf } from '../state/api';
+import { Foot } from '../state/foot';
+import { sessionFeature } from '../state/session';
+import { Where } from '../state/where';
+import { RangeBar } from '../ui/range-bar';
+import { WorkingLines } from '../ui/working-lines';
+import { dayAndTime } from '../ui/dates';
+
+/** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
+@Component({
+  selector: 'lt-student',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, RangeBar, WorkingLines],
+  templateUrl: './student.html',
+  styleUrl: './student.css',
+})
+export class StudentPage {
+  /** The book in the address; none: the first. */
+  readonly book = input<string>();
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly where = inject(Where);
+  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  protected readonly books = resource({ loader: () => this.api.get<MyBooks>('/my/books') });
+  protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
+  protected readonly open = resource({
+    params: () => this.book(),
+    loader: ({ params }) => this.api.get<MyBook>(`/my/books/${encodeURIComponent(params)}`),
+  });
+  protected readonly page = computed(() => (this.open.hasValue() ? (this.open.value() ?? null) : null));
+  protected readonly problem = computed(() =>
+    this.open.error() ? saysOf(this.open.error()) : this.books.error() ? saysOf(this.books.error()) : '',
+  );
+  protected readonly chosen = signal<string | null>(null);
+  protected readonly whole = signal(false);
+  protected readonly work = computed(() => {
+    const page = this.page();
+    return (
+      page?.work.find((w) => w.id === this.chosen()) ??
+      [...(page?.work ?? [])].reverse().find((w) => w.score) ??
+      page?.work[0] ??
+      null
+    );
+  });
+  protected readonly bands = computed(() => (this.page()?.standing?.scale ?? []).map((b) => b.from));
+
+  constructor() {
+    inject(Foot).tell('Scores stand here once your teacher has released them.');
+    inject(Foot).keys.set([]);
+    effect(() => {
+      const first = this.list()?.[0];
+      if (!this.book() && first) untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
+    });
+    effect(() => this.where.set(this.me()?.school ?? '', this.page()?.title ?? 'My work'));
+  }
+
+  /** "17.5", from the exact fraction. */
+  protected points(earned: string): string {
+    const text = shortText(parse(earned));
+    return text.includes('.') ? text : `${text}.0`;
+  }
+
+  protected at(moment: string): string {
+    return dayAndTime(moment, this.page()!.timeZone);
+  }
+
+  protected number(text: string | null): number {
+    return text === null ? NaN : Number(text);
+  }
+
+  /** What stands for the score where there is none, in the student's words (states.md). */
+  protected stateWord(w: MyBook['work'][number]): string {
+    if (w.score) {
+      if (w.state === 'excused') return 'excused, does not count';
+      if (w.state === 'missing') return 'missing';
+      if (w.state === 'pending') return 'handed in, waits to be marked';
+      if (w.state === 'awaiting') return 'awaited';
+      if (w.score.earned === null) return 'nothing yet';
+      return '';
+    }
+    if (w.state === 'excused') return 'excused, does not count';
+    if (w.state === 'handed-in') return 'handed in, waits to be marked';
+    if (w.state === 'missing') return 'missing';
+    return w.due ? `due ${this.at(w.due)}` : 'awaited';
+  }
+}

@@ -1,0 +1,55 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { scaleLinear } from 'd3';
+
+/** A standing on the percent line: from low to high, a mark where it is, thin ticks where letters begin. */
+@Component({
+  selector: 'lt-range-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<svg [attr.width]="width()" height="14" [attr.viewBox]="'0 0 ' + width() + ' 14'" aria-hidden="true">
+    @for (e of edges(); track $index) {
+      <line class="edge" [attr.x1]="e" [attr.x2]="e" y1="3" y2="9" />
+    }
+    @if (span(); as s) {
+      <line class="span" [attr.x1]="s[0]" [attr.x2]="s[1]" y1="7" y2="7" />
+    }
+    @if (point() !== null) {
+      <rect class="point" [attr.x]="point()! - 1.5" y="2" width="3" height="10" />
+    }
+  </svg>`,
+  styles: `
+    :host {
+      display: inline-flex;
+    }
+    .edge {
+      stroke: var(--rule);
+      stroke-width: 1;
+    }
+    .span {
+      stroke: var(--range);
+      stroke-width: 2.5;
+    }
+    .point {
+      fill: var(--ink);
+    }
+  `,
+})
+export class RangeBar {
+  /** Percents; NaN where there is none. */
+  readonly at = input.required<number>();
+  readonly low = input.required<number>();
+  readonly high = input.required<number>();
+  readonly bands = input<readonly number[]>([]);
+  readonly width = input(76);
+  private readonly x = computed(() => scaleLinear([20, 105], [2, this.width() - 2]).clamp(true));
+  protected readonly edges = computed(() =>
+    this.bands()
+      .filter((b) => b > 20)
+      .map((b) => this.x()(b)),
+  );
+  protected readonly point = computed(() => (Number.isNaN(this.at()) ? null : this.x()(this.at())));
+  protected readonly span = computed(() =>
+    Number.isNaN(this.low()) || Number.isNaN(this.high())
+      ? null
+      : [this.x()(Math.min(this.low(), this.high())), this.x()(Math.max(this.low(), this.high()))],
+  );
+}

@@ -1,0 +1,190 @@
+import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/book/assemble';
+import { changeCell, contentOf, isEmpty, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
+import { checkBook } from '@core/book/check';
+import { groupsOf, type BookDocument } from '@core/book/document';
+import { compileBook, type CompiledBook } from '@core/calculation/compile';
+import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
+import { itemValue } from '@core/calculation/value';
+import { explainItem } from '@core/working/explain-item';
+import { explainGroup, explainStanding } from '@core/working/explain-standing';
+import { sentences, type Line } from '@core/working/sentences';
+import type { Sheet } from '@contract/books';
+import { compareBooks, type Trial } from '@core/trial/compare';
+import { emptyColumns, groupTitles, standingOf, writeCell } from './columns';
+import type { CellColumns, RowUpdate, Standing, Titles } from './protocol';
+
+/** The book that the worker keeps compiled, with what stands beside its entries. */
+export class KeptBook {
+  private compiled: CompiledBook;
+  private readonly versions: number[][];
+  private readonly outs: number[][];
+
+  constructor(sheet: Sheet) {
+    const checked = checkBook(sheet.document);
+    if (!checked.ok)
+      throw new Error(`The book could not be worked out: ${checked.problems[0]!.says} (${checked.problems[0]!.at})`);
+    this.compiled = compileBook(checked.book);
+    this.versions = this.compiled.book.students.map(() => []);
+    this.outs = this.compiled.book.students.map(() => []);
+    sheet.document.entries.forEach((e, i) => {
+      const [s, item] = this.place(e.student, e.item);
+      this.versions[s]![item] = sheet.versions[i]!;
+      this.outs[s]![item] = sheet.out[i]!;
+    });
+  }
+
+  get book(): BookDocument {
+    return this.compiled.book;
+  }
+
+  get students(): string[] {
+    return this.compiled.book.students.map((s) => s.id);
+  }
+
+  get items(): string[] {
+    return this.compiled.items.map((i) => i.id);
+  }
+
+  get rules(): RulesPart {
+    return rulesOf(this.compiled.book);
+  }
+
+  /** All cells without drops, which need the standings; the page shows these first. */
+  cells(): CellColumns {
+    const width = this.compiled.items.length;
+    const columns = emptyColumns(this.students.length * width);
+    this.compiled.book.students.forEach((student, s) => {
+      for (const item of this.compiled.items) {
+        const entry = this.compiled.entries[s]![item.index];
+        writeCell(columns, s * width + item.index, {
+          value: itemValue(this.compiled, item, student, entry),
+          content: contentOf(entry),
+          dropped: false,
+          out: this.outs[s]![item.index] ?? 0,
+          version: this.versions[s]![item.index] ?? 0,
+        });
+      }
+    });
+    return columns;
+  }
+
+  /** Every standing, and which cells are dropped: 1 at their places. */
+  standings(): { standings: Standing[]; dropped: Uint8Array } {
+    const width = this.compiled.items.length;
+    const dropped = new Uint8Array(this.students.length * width);
+    const standings = this.students.map((_, s) => {
+      const outcome = workOutStudent(this.compiled, s);
+      outcome.tree.dropped.forEach((d, i) => (dropped[s * width + i] = d ? 1 : 0));
+      return standingOf(outcome);
+    });
+    return { standings, dropped };
+  }
+
+  content(student: string, item: string): EntryContent {
+    const [s, i] = this.place(student, item);
+    return contentOf(this.compiled.entries[s]![i]);
+  }
+
+  change(student: string, item: string, change: CellChange): RowUpdate {
+    const [s, i] = this.place(student, item);
+    const was = contentOf(this.compiled.entries[s]![i]);
+    this.put(student, item, changeCell(was, change));
+    if (this.outs[s]![i] === 1) this.outs[s]![i] = 2;
+    return this.row(s);
+  }
+
+  settle(student: string, item: string, content: EntryContent, version: number, out: number): RowUpdate {
+    const [s, i] = this.place(student, item);
+    this.put(student, item, content);
+    this.versions[s]![i] = version;
+    this.outs[s]![i] = out;
+    return this.row(s);
+  }
+
+  private put(student: string, item: string, content: EntryContent): void {
+    const [s, i] = this.place(student, item);
+    this.compiled.entries[s]![i] = isEmpty(content) ? undefined : { student, item, ...content };
+  }
+
+  private row(s: number): RowUpdate {
+    const outcome = workOutStudent(this.compiled, s);
+    const columns = emptyColumns(this.compiled.items.length);
+    outcome.values.forEach((value, i) =>
+      writeCell(columns, i, {
+        value,
+        content: contentOf(this.compiled.entries[s]![i]),
+        dropped: outcome.tree.dropped[i] === true,
+        out: this.outs[s]![i] ?? 0,
+        version: this.versions[s]![i] ?? 0,
+      }),
+    );
+    return { student: this.students[s]!, cells: columns, standing: standingOf(outcome) };
+  }
+
+  private place(student: string, item: string): [number, number] {
+    const s = this.compiled.studentIndex.get(student);
+    const node = this.compiled.nodes.get(item);
+    if (s === undefined || node?.type !== 'item')
+      throw new Error('This cell is not in the book any more. Load the page again.');
+    return [s, node.index];
+  }
+
+  private outcome(student: string): StudentOutcome {
+    return workOutStudent(this.compiled, this.compiled.studentIndex.get(student)!);
+  }
+
+  private words(titles: Titles) {
+    const groups = groupTitles(this.compiled);
+    return { timeZone: this.compiled.book.timeZone, name: (id: string) => titles[id] ?? groups[id] ?? id };
+  }
+
+  explainItem(student: string, item: string, titles: Titles): Line[] {
+    const node = this.compiled.nodes.get(item);
+    return node?.type === 'item'
+      ? sentences(explainItem(this.compiled, this.outcome(student), node), this.words(titles))
+      : [];
+  }
+
+  explainGroup(student: string, group: string, titles: Titles): Line[] {
+    const node = this.compiled.nodes.get(group);
+    return node?.type === 'group' ? sentences(explainGroup(this.outcome(student), node), this.words(titles)) : [];
+  }
+
+  explainStanding(student: string, titles: Titles): Line[] {
+    return sentences(explainStanding(this.compiled, this.outcome(student)), this.words(titles));
+  }
+
+  /** The book as it is now, with what was changed since it was fetched. */
+  current(): BookDocument {
+    return {
+      ...this.compiled.book,
+      entries: this.compiled.entries.flatMap((row) => row.filter((e) => e !== undefined)),
+    };
+  }
+
+  /** The book under other rules, beside the book as it is. */
+  trial(rules: RulesPart): { trial: Trial; problems: string[] } {
+    const before = this.current();
+    const placed: PlacedItem[] = groupsOf(before.tree).flatMap((g) =>
+      g.children.flatMap((c) => (c.type === 'item' ? [{ category: g.id, item: c }] : [])),
+    );
+    const after = assembleBook(
+      assembleSkeleton(before.timeZone, rules, placed),
+      before.asOf,
+      before.students,
+      before.entries,
+    );
+    const checked = checkBook(after);
+    if (checked.ok) return { trial: compareBooks(before, checked.book), problems: [] };
+    const none: Trial = {
+      students: before.students.length,
+      up: 0,
+      down: 0,
+      stay: 0,
+      crossing: 0,
+      movers: [],
+      line: [],
+    };
+    return { trial: none, problems: checked.problems.map((p) => p.says) };
+  }
+}

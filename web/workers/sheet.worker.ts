@@ -1,0 +1,82 @@
+/// <reference lib="webworker" />
+import { expose, transfer } from 'comlink';
+import type { Sheet } from '@contract/books';
+import { decode, readTable } from '@core/intake/table';
+import { guessColumns, reconcile } from '@core/intake/reconcile';
+import { buffersOf } from './columns';
+import { KeptBook } from './kept-book';
+import type { OpenedSheet, SheetWorker } from './protocol';
+
+let kept: KeptBook | null = null;
+
+function book(): KeptBook {
+  if (!kept) throw new Error('The book is not open yet.');
+  return kept;
+}
+
+async function fetchSheet(id: string): Promise<Sheet> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1/books/${encodeURIComponent(id)}/sheet`);
+  } catch {
+    throw new Error('The server does not answer. Check the line and try again.');
+  }
+  if (response.ok) return (await response.json()) as Sheet;
+  const problem = (await response.json().catch(() => null)) as { says?: string } | null;
+  throw new Error(problem?.says ?? 'The server could not give the book.');
+}
+
+const worker: SheetWorker = {
+  async open(id) {
+    const sheet = await fetchSheet(id);
+    kept = new KeptBook(sheet);
+    const opened: OpenedSheet = {
+      seq: sheet.seq,
+      students: kept.students,
+      items: kept.items,
+      cells: kept.cells(),
+      rules: kept.rules,
+    };
+    return transfer(opened, buffersOf(opened.cells));
+  },
+  async standings() {
+    const all = book().standings();
+    return transfer(all, [all.dropped.buffer as ArrayBuffer]);
+  },
+  async change(student, item, change) {
+    return book().change(student, item, change);
+  },
+  async settle(student, item, content, version, out) {
+    return book().settle(student, item, content, version, out);
+  },
+  async content(student, item) {
+    return book().content(student, item);
+  },
+  async explainItem(student, item, titles) {
+    return { lines: book().explainItem(student, item, titles), content: book().content(student, item) };
+  },
+  async explainGroup(student, group, titles) {
+    return { lines: book().explainGroup(student, group, titles), content: null };
+  },
+  async explainStanding(student, titles) {
+    return { lines: book().explainStanding(student, titles), content: null };
+  },
+  async trial(rules) {
+    return book().trial(rules);
+  },
+  async readFile(bytes) {
+    const { text, encoding } = decode(bytes);
+    return readTable(text, encoding);
+  },
+  async readText(text) {
+    return readTable(text);
+  },
+  async guess(table, roster, targets) {
+    return guessColumns(table, roster, targets);
+  },
+  async preview(table, columns, roster, targets) {
+    return reconcile(table, columns, roster, targets, (student, item) => book().content(student, item));
+  },
+};
+
+expose(worker);
