@@ -3,7 +3,7 @@ import { Client, operation } from './client';
 import { BOOKS, type DemoBook } from './data/books';
 import { demoStudents, type DemoStudent } from './data/people';
 import { Random } from './random';
-import { demoCell, type DemoCell } from './scores';
+import { demoCell, dublin, type DemoCell } from './scores';
 
 /** The demo's day, a Tuesday: its clock stands still, so that pictures and tests are the same on every day. */
 export const TODAY = '2026-11-24T09:00:00Z';
@@ -100,7 +100,7 @@ async function fillBook(
       title: a.title,
       category: a.category,
       points: a.points,
-      due: a.due === null ? null : `2026-${a.due}:00Z`,
+      due: a.due === null ? null : dublin(a.due),
       closes: null,
       takesWork: false,
       more: a.more ?? {},

@@ -1,7 +1,7 @@
 import type { CellChange } from '@core/book/change';
 import type { DemoAssessment } from './data/books';
 import type { DemoStudent } from './data/people';
-import { Random } from './random';
+import { type Random } from './random';
 
 /** What a teacher enters for one student on one assessment, in turn; empty: nothing came. */
 export interface DemoCell {
@@ -11,8 +11,11 @@ export interface DemoCell {
 }
 
 const round = (points: number): number => Math.round(points * 2) / 2;
+/** A local time of autumn 2026 in Dublin as a moment; the clocks go back on 25 October. */
+export const dublin = (local: string): string =>
+  new Date(Date.parse(`2026-${local}:00${local < '10-25' ? '+01:00' : 'Z'}`)).toISOString();
 const at = (local: string, hours: number): string =>
-  new Date(Date.parse(`2026-${local}:00Z`) + hours * 3_600_000).toISOString();
+  new Date(Date.parse(dublin(local)) + hours * 3_600_000).toISOString();
 
 /** Draws one cell. The spread is that of a real term: most on time, some late, a few missing, excused or unmarked. */
 export function demoCell(random: Random, student: DemoStudent, a: DemoAssessment, lateCounts: boolean): DemoCell {

@@ -143,8 +143,7 @@ function cellFate(typed: string, target: IntakeTarget, outOf: number | null, was
   const read = readTyped(typed, { points: target.points, marks: target.marks, ...(outOf === null ? {} : { outOf }) });
   if (read.kind === 'blank') return { kind: 'blank', target: target.id, typed, was };
   if (read.kind === 'refused') return { kind: 'refused', target: target.id, typed, says: read.says };
-  const same =
-    JSON.stringify(changeCell(was, read.change)) === JSON.stringify(changeCell(was, { kind: 'put', entry: was }));
+  const same = canonical(changeCell(was, read.change)) === canonical(was);
   if (same) return { kind: 'same', target: target.id, typed, was };
   const had =
     was.state !== undefined ||

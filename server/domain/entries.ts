@@ -95,15 +95,13 @@ async function changeCells(
 }
 
 function staleRefusal(stale: CellRow[], all: number): Refusal {
-  const now = stale
-    .slice(0, 100)
-    .map((c) => ({
-      assessment: c.assessment,
-      enrolment: c.enrolment,
-      version: c.version,
-      entry: c.content,
-      out: c.out,
-    }));
+  const now = stale.slice(0, 100).map((c) => ({
+    assessment: c.assessment,
+    enrolment: c.enrolment,
+    version: c.version,
+    entry: c.content,
+    out: c.out,
+  }));
   return new Refusal(
     'stale',
     all === 1

@@ -70,7 +70,7 @@ export class IntakePage {
   protected readonly choices = computed(() => [
     { value: '', label: 'left out' },
     { value: '*', label: 'the student' },
-    ...this.targets().map((t) => ({ value: t.id, label: `${t.title}, of ${t.points}` })),
+    ...this.targets().map((t) => ({ value: t.id, label: t.title })),
   ]);
   protected readonly fileColumns = computed(() => {
     const table = this.table();

@@ -81,7 +81,7 @@ export class LedgerView {
     const items = this.store.items();
     const assessments = this.store.assessments();
     if (!tree) return [];
-    const groups: { title: string; about: string; from: number; count: number }[] = [];
+    const groups: { title: string; group: Group | undefined; from: number; count: number }[] = [];
     items.forEach((id, col) => {
       const category = assessments.get(id)?.category ?? '';
       const group = tree.children.find(
@@ -90,9 +90,12 @@ export class LedgerView {
       const title = group ? titleOf(group) : 'Without category';
       const last = groups[groups.length - 1];
       if (last && last.title === title) last.count++;
-      else groups.push({ title, about: group ? aboutOf(group, tree, this.hurdle(group.id)) : '', from: col, count: 1 });
+      else groups.push({ title, group, from: col, count: 1 });
     });
-    return groups;
+    return groups.map(({ group, ...g }) => ({
+      ...g,
+      about: group ? aboutOf(group, tree, this.hurdle(group.id), g.count === 1) : '',
+    }));
   });
 
   readonly heads = computed((): HeadCell[] => {
@@ -101,7 +104,7 @@ export class LedgerView {
     const zone = this.store.page()?.timeZone ?? 'UTC';
     return range(first, last).map((col) => {
       const a = this.store.assessments().get(this.store.items()[col]!);
-      const about = a ? `${a.points}${a.due ? ` · ${day(a.due, zone)}` : ''}` : '';
+      const about = a ? `${a.points}${a.due ? `\u2009·\u2009${day(a.due, zone)}` : ''}` : '';
       return { col, title: a?.title ?? '', about, ticks: this.ticks(col) };
     });
   });
@@ -205,7 +208,7 @@ const holds = (group: Group, id: string): boolean =>
   group.children.some((c) => c.type === 'group' && (c.id === id || holds(c, id)));
 
 /** "30 % · points, lowest dropped" */
-function aboutOf(group: Group, tree: Group, hurdle: number | null): string {
+function aboutOf(group: Group, tree: Group, hurdle: number | null, narrow: boolean): string {
   const how = { points: 'points', weights: 'weights', equal: 'each alike' }[group.combine];
   const dropped =
     (group.drop?.lowest ?? 0) === 1
@@ -213,6 +216,7 @@ function aboutOf(group: Group, tree: Group, hurdle: number | null): string {
       : (group.drop?.lowest ?? 0) > 1
         ? `, ${group.drop!.lowest} lowest dropped`
         : '';
-  const share = tree.combine === 'weights' ? `${group.weight ?? 1} % ` : '';
-  return `${share}${share ? '· ' : ''}${how}${dropped}${hurdle === null ? '' : ` ≥ ${hurdle}`}`;
+  const share = tree.combine === 'weights' ? `${group.weight ?? 1} %` : '';
+  const parts = [share, narrow && share ? '' : `${how}${dropped}`].filter(Boolean).join(' · ');
+  return hurdle === null ? parts : `${parts} ≥ ${hurdle}`;
 }

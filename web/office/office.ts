@@ -84,6 +84,9 @@ import { ticksInWords, TickRail } from '../ui/tick-rail';
     .rail {
       min-width: 190px;
     }
+    th {
+      white-space: nowrap;
+    }
     small {
       font-size: 11px;
       display: block;

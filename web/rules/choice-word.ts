@@ -47,7 +47,11 @@ export class ChoiceWord {
   readonly choices = input.required<readonly { value: string; text: string }[]>();
   readonly label = input.required<string>();
   readonly fixed = input(false);
-  readonly changed = input(false);
+  /** The value that is in force, where another is tried. */
+  readonly was = input<string>();
+  /** Punctuation right after the word. */
+  readonly after = input('');
+  protected readonly changed = computed(() => this.was() !== undefined && this.was() !== this.value());
   readonly said = output<string>();
   protected readonly text = computed(() => this.choices().find((c) => c.value === this.value())?.text ?? this.value());
 

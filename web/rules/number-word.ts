@@ -5,18 +5,18 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
   selector: 'lt-number-word',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<span [class.changed]="changed()"
-    ><input
-      type="text"
-      inputmode="decimal"
-      autocomplete="off"
-      [attr.aria-label]="label()"
-      [disabled]="fixed()"
-      [value]="value()"
-      [style.width.ch]="width()"
-      (change)="typed($event)"
-      (keydown)="step($event)"
-    />{{ unit() }}</span
-  >`,
+      ><input
+        type="text"
+        inputmode="decimal"
+        autocomplete="off"
+        [attr.aria-label]="label()"
+        [disabled]="fixed()"
+        [value]="value()"
+        [style.width.ch]="width()"
+        (change)="typed($event)"
+        (keydown)="step($event)"
+      />{{ unit() }}</span
+    >{{ after() }}`,
   styles: `
     span {
       white-space: nowrap;
@@ -54,9 +54,13 @@ export class NumberWord {
   readonly most = input(1_000_000);
   readonly whole = input(false);
   readonly fixed = input(false);
-  readonly changed = input(false);
+  /** The value that is in force, where another is tried. */
+  readonly was = input<number>();
+  /** Punctuation right after the word. */
+  readonly after = input('');
+  protected readonly changed = computed(() => this.was() !== undefined && this.was() !== this.value());
   readonly said = output<number>();
-  protected readonly width = computed(() => Math.max(1.4, String(this.value()).length + 0.4));
+  protected readonly width = computed(() => String(this.value()).length + 0.15);
 
   protected typed(event: Event): void {
     const box = event.target as HTMLInputElement;

@@ -49,6 +49,13 @@ export class RulesPage {
   protected readonly weights = computed(() => words.weightsSay(this.categories()));
   protected readonly late = computed(() => (this.rules() ? words.bookLate(this.rules()!) : null));
   protected readonly blank = computed(() => (this.rules() ? words.bookBlank(this.rules()!) : null));
+  /** The rules in force, beside what is tried. */
+  protected readonly nowLate = computed(() => (this.store.rules() ? words.bookLate(this.store.rules()!) : null));
+  protected readonly nowBlank = computed(() => (this.store.rules() ? words.bookBlank(this.store.rules()!) : null));
+  protected readonly nowBlankPercent = computed(() => {
+    const after = this.nowBlank()?.afterDue;
+    return after === undefined || after === 'skip' ? undefined : after.percent;
+  });
   protected readonly bands = computed(() =>
     this.rules() ? [...(words.bookScale(this.rules()!)?.bands ?? [])].sort((a, b) => b.from - a.from) : [],
   );
@@ -141,6 +148,10 @@ export class RulesPage {
 
   protected title(c: Parameters<typeof titleOf>[0]): string {
     return titleOf(c);
+  }
+
+  protected nowCategory(id: string): Group | undefined {
+    return this.store.rules() ? words.categoriesOf(this.store.rules()!).find((c) => c.id === id) : undefined;
   }
 
   protected stepsOf(rule: LateRule): string {

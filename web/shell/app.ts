@@ -20,11 +20,12 @@ import { Head } from './head';
   `,
   styles: `
     :host {
-      display: grid;
-      grid-template-rows: auto 1fr auto;
+      display: flex;
+      flex-direction: column;
       height: 100dvh;
     }
     .page {
+      flex: 1;
       min-height: 0;
       overflow: auto;
       display: grid;

@@ -73,6 +73,19 @@ const scheme = {
 export const preset = definePreset(Aura, {
   primitive: { borderRadius: { none: '0', xs: '3px', sm: '5px', md: '6px', lg: '7px', xl: '7px' } },
   semantic: {
+    primary: {
+      50: 'var(--bar)',
+      100: 'var(--bar)',
+      200: 'var(--range)',
+      300: 'var(--range)',
+      400: 'var(--teal)',
+      500: 'var(--teal)',
+      600: 'var(--teal)',
+      700: 'var(--teal)',
+      800: 'var(--teal)',
+      900: 'var(--teal)',
+      950: 'var(--teal)',
+    },
     transitionDuration: '0.12s',
     focusRing: { width: '2px', style: 'solid', color: 'var(--teal)', offset: '1px', shadow: 'none' },
     formField: { paddingX: '0.6rem', paddingY: '0.35rem', borderRadius: '6px' },

@@ -53,7 +53,7 @@ export class StudentPage {
     const page = this.page();
     return (
       page?.work.find((w) => w.id === this.chosen()) ??
-      [...(page?.work ?? [])].reverse().find((w) => w.score) ??
+      [...(page?.work ?? [])].reverse().find((w) => w.score?.earned) ??
       page?.work[0] ??
       null
     );
@@ -97,6 +97,7 @@ export class StudentPage {
     if (w.state === 'excused') return 'excused, does not count';
     if (w.state === 'handed-in') return 'handed in, waits to be marked';
     if (w.state === 'missing') return 'missing';
-    return w.due ? `due ${this.at(w.due)}` : 'awaited';
+    if (!w.due) return 'awaited';
+    return `${w.due < this.page()!.asOf ? 'was due' : 'due'} ${this.at(w.due)}`;
   }
 }

@@ -6,7 +6,7 @@ import { isTimeZone } from '@core/calculation/local-days';
 import { Refusal } from '../../domain/problems';
 import { route, type Route } from '../route';
 import { beginSession, endSession } from '../sessions';
-import { SignInThrottle } from '../throttle';
+import { type SignInThrottle } from '../throttle';
 
 // argon2id with 19 MiB, 2 passes, 1 lane: the least that current guidance names.
 const ARGON = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };

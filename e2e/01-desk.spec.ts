@@ -1,0 +1,41 @@
+import { expect, test } from './tally';
+
+test('a teacher signs in, sees what waits by book, and opens a book', async ({ page, tally }) => {
+  await page.goto(tally.address);
+  await expect(page).toHaveURL(/sign-in/);
+  await page.getByLabel('Sign-in name').fill('aldous');
+  await page.getByLabel('Password').fill('not this one');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByText('This name and password do not go together')).toBeVisible();
+
+  await page.getByLabel('Password').fill('reedbed-2026');
+  await page.getByLabel('Password').press('Enter');
+  await expect(page.getByRole('heading', { name: 'Tuesday 24 November' })).toBeVisible();
+
+  // What the desk counts is what the database holds: attempts without a score.
+  const [waiting] = await tally.rows<{ n: string }>(
+    `select count(*) as n from attempt where book = 'wetland-survey-methods' and assessment = 'soil-pit' and score is null`,
+  );
+  const line = page.locator('a.line', { hasText: 'Soil pit' }).first();
+  await expect(line.locator('.count')).toHaveText(waiting!.n);
+  await expect(line).toContainText('Wetland Survey Methods · due 12 Nov');
+  await expect(page.locator('aside a.book')).toHaveCount(3);
+
+  await line.click();
+  await expect(page).toHaveURL(/\/book\/wetland-survey-methods\/ledger\?assessment=soil-pit/);
+  await expect(page.getByRole('columnheader', { name: /Soil pit/ })).toBeVisible();
+  await expect(page.locator('.row')).toHaveCount(21);
+});
+
+test('who is not signed in is asked to, and comes back to the page they wanted', async ({ page, tally }) => {
+  await page.goto(`${tally.address}/book/orchard-practice/rules`);
+  await expect(page).toHaveURL(/sign-in/);
+  await page.getByLabel('Sign-in name').fill('penhale');
+  await page.getByLabel('Password').fill('reedbed-2026');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page).toHaveURL(/orchard-practice\/rules/);
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page).toHaveURL(/sign-in/);
+  await page.goto(`${tally.address}/desk`);
+  await expect(page).toHaveURL(/sign-in/);
+});

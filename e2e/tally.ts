@@ -1,0 +1,105 @@
+import { randomUUID } from 'node:crypto';
+import { test as base, expect, type Page } from '@playwright/test';
+import pg from 'pg';
+import { endServer, startServer } from '../scripts/lib/server.mjs';
+import { OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
+
+export const WETLAND = 'wetland-survey-methods';
+
+/** A server with a demo school of its own, and its database to look into. */
+export interface Tally {
+  address: string;
+  /** Rows of a query on the database behind the server. */
+  rows<T extends pg.QueryResultRow>(sql: string, values?: unknown[]): Promise<T[]>;
+  kill(): Promise<void>;
+  restart(): Promise<void>;
+  signIn(page: Page, login: string): Promise<void>;
+  openLedger(page: Page): Promise<void>;
+  enrolment(family: string): Promise<string>;
+}
+
+const passwordOf = (login: string): string =>
+  login === 'halloran'
+    ? OFFICE_PASSWORD
+    : ['aldous', 'brandvold', 'penhale', 'quigg'].includes(login)
+      ? STAFF_PASSWORD
+      : STUDENT_PASSWORD;
+
+export const test = base.extend<{ tally: Tally; quiet: void }>({
+  tally: async ({ page: _page }, use) => {
+    const demo = process.env['E2E_DATABASE']!;
+    const name = `e2e_${randomUUID().replaceAll('-', '')}`;
+    const admin = new pg.Client({ connectionString: demo.replace(/\/demo$/, '/postgres') });
+    await admin.connect();
+    await admin.query(`create database ${name} template demo`);
+    await admin.end();
+    const databaseUrl = demo.replace(/\/demo$/, `/${name}`);
+    const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
+    const start = (port: number) =>
+      startServer({ databaseUrl, port, sessionSecret: 'e2e', setupToken: '', checkAnswers: true });
+    let server = await start(0);
+    const { port } = server;
+    const address = `http://127.0.0.1:${port}`;
+    const tally: Tally = {
+      address,
+      rows: async <T extends pg.QueryResultRow>(sql: string, values?: unknown[]) =>
+        (await pool.query<T>(sql, values)).rows,
+      async kill() {
+        server.child.kill('SIGKILL');
+        await new Promise((done) => server.child.once('exit', done));
+      },
+      async restart() {
+        server = await start(port);
+      },
+      async signIn(page, login) {
+        await page.goto(`${address}/sign-in`);
+        await page.getByLabel('Sign-in name').fill(login);
+        await page.getByLabel('Password').fill(passwordOf(login));
+        await page.getByRole('button', { name: 'Sign in' }).click();
+        await expect(page).not.toHaveURL(/sign-in/);
+      },
+      async openLedger(page) {
+        await page.goto(`${address}/book/${WETLAND}/ledger`);
+        await expect(page.locator('.standing b').first()).not.toBeEmpty();
+      },
+      async enrolment(family) {
+        const sql =
+          'select e.id from enrolment e join person p on p.school = e.school and p.id = e.person where e.book = $1 and p.family = $2';
+        return (await pool.query<{ id: string }>(sql, [WETLAND, family])).rows[0]!.id;
+      },
+    };
+    await use(tally);
+    await endServer(server.child);
+    await pool.end();
+  },
+
+  /** No page may say anything on its console: no error, no policy broken. Tests that cut the line switch it off. */
+  quiet: [
+    async ({ page }, use, info) => {
+      const said: string[] = [];
+      page.on('console', (m) => m.type() === 'error' && said.push(m.text()));
+      page.on('pageerror', (e) => said.push(e.message));
+      await use();
+      if (!info.tags.includes('@line-cut')) expect(said.filter((s) => !/status of 4\d\d/.test(s))).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+
+export { expect };
+
+/** The cell of a student in an assessment of the open ledger. */
+export async function cellOf(page: Page, family: string, title: string) {
+  const row = page.locator('.row').filter({ has: page.locator('.name b', { hasText: new RegExp(`^${family},`) }) });
+  const col = await page
+    .locator('.title')
+    .filter({ has: page.locator('b', { hasText: new RegExp(`^${title}$`) }) })
+    .getAttribute('id');
+  return row.locator(`[data-col="${col!.replace('head-', '')}"]`);
+}
+
+export const standingOf = (page: Page, family: string) =>
+  page
+    .locator('.row')
+    .filter({ has: page.locator('.name b', { hasText: new RegExp(`^${family},`) }) })
+    .locator('.standing b');

@@ -1,0 +1,30 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'e2e',
+  globalSetup: './e2e/setup.ts',
+  outputDir: 'test-results',
+  workers: 1,
+  fullyParallel: false,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: [['list'], ['./scripts/lib/playwright-counts.mjs']],
+  use: {
+    browserName: 'chromium',
+    viewport: { width: 1280, height: 800 },
+    timezoneId: 'Europe/Dublin',
+    locale: 'en-GB',
+    trace: 'off',
+    launchOptions: {
+      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+      ],
+    },
+  },
+});

@@ -1,0 +1,154 @@
+import type { RulesPart } from '@core/book/change';
+import { operation, Person, type Answer } from './person';
+import { testServer, type TestServer } from './server';
+
+export const PASSWORD = 'long-enough-1';
+
+export const RULES: RulesPart = {
+  rules: {
+    late: { steady: { unit: 'day', deduct: 10, max: 50, graceMinutes: 15 } },
+    blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } },
+    scales: {
+      letters: {
+        bands: [
+          { label: 'A', from: 80 },
+          { label: 'B', from: 50 },
+          { label: 'F', from: 0 },
+        ],
+      },
+    },
+  },
+  blank: 'usual',
+  late: 'steady',
+  scale: 'letters',
+  rounding: { decimals: 1, mode: 'half-up' },
+  tree: {
+    id: 'all',
+    type: 'group',
+    combine: 'weights',
+    children: [
+      { id: 'work', type: 'group', combine: 'points', weight: 60, children: [], info: { title: 'Field work' } },
+      { id: 'tests', type: 'group', combine: 'points', weight: 40, children: [], info: { title: 'Tests' } },
+    ],
+  },
+};
+
+export interface TestSchool extends TestServer {
+  office: Person;
+  teacher: Person;
+  coTeacher: Person;
+  marker: Person;
+  stranger: Person;
+  ada: Person;
+  ben: Person;
+  /** Enrolment ids in the book "fens". */
+  adaId: string;
+  benId: string;
+  cleoId: string;
+  put(assessment: string, enrolment: string, version: number, change: unknown): Promise<Answer>;
+  release(assessment: string, enrolments: string[] | null, moveRules?: boolean): Promise<void>;
+}
+
+const STUDENTS = [
+  ['ada', 'Adler', 'Ada', 'N1'],
+  ['ben', 'Birch', 'Ben', 'N2'],
+  ['cleo', '=Crane', 'Cleo', 'N3'],
+  ['out', 'Outsider', 'Ola', 'N9'],
+];
+
+/** A small school made through the API: one book "fens" with three students, and another book of somebody else's. */
+export async function testSchool(): Promise<TestSchool> {
+  const server = await testServer();
+  const { address } = server;
+  await new Person(address).must('POST', '/setup', {
+    token: 'token',
+    school: { id: 'tarn', title: 'Tarn School', timeZone: 'Europe/Dublin', fixedNow: '2026-11-24T09:00:00Z' },
+    administrator: { login: 'office', family: 'Office', given: 'Una', password: PASSWORD },
+  });
+  const office = await Person.signedIn(address, 'office', PASSWORD);
+  const person = (login: string, family: string, given: string, number: string, role: string) => ({
+    login,
+    family,
+    given,
+    number,
+    mail: number ? `${login}@tarn.example` : '',
+    role,
+    password: PASSWORD,
+  });
+  await office.must('POST', '/people', {
+    people: [
+      ...['teacher', 'coteacher', 'marker', 'stranger'].map((login) => person(login, login, 'Staff', '', 'staff')),
+      ...STUDENTS.map(([login, family, given, number]) => person(login!, family!, given!, number!, 'student')),
+    ],
+  });
+  await office.must('POST', '/terms', { id: 'autumn', title: 'Autumn', starts: '2026-09-01', ends: '2026-12-20' });
+  const book = (id: string, title: string, staff: object[]) => ({
+    id,
+    term: 'autumn',
+    title,
+    sections: [{ id: 'north', title: 'North' }],
+    staff,
+    rules: RULES,
+  });
+  await office.must(
+    'POST',
+    '/books',
+    book('fens', 'Fens', [
+      { login: 'teacher', role: 'teacher' },
+      { login: 'coteacher', role: 'co-teacher' },
+      { login: 'marker', role: 'marker' },
+    ]),
+  );
+  await office.must('POST', '/books', book('hills', 'Hills', [{ login: 'stranger', role: 'teacher' }]));
+  const { enrolments } = await office.must<{ enrolments: { id: string; number: string }[] }>(
+    'POST',
+    '/books/fens/enrolments',
+    {
+      students: STUDENTS.slice(0, 3).map((s) => ({ number: s[3], section: 'north' })),
+    },
+  );
+  await office.must('POST', '/books/hills/enrolments', { students: [{ number: 'N9', section: null }] });
+  const idOf = (number: string): string => enrolments.find((e) => e.number === number)!.id;
+  const as = (login: string): Promise<Person> => Person.signedIn(address, login, PASSWORD);
+  const [teacher, coTeacher, marker, stranger, ada, ben] = await Promise.all(
+    ['teacher', 'coteacher', 'marker', 'stranger', 'ada', 'ben'].map(as),
+  );
+  for (const [id, title, category, points, due] of [
+    ['moss', 'Moss', 'work', 20, '2026-10-10T16:00:00Z'],
+    ['reed', 'Reed', 'work', 10, '2026-11-10T17:00:00Z'],
+    ['test', 'Test', 'tests', 50, '2026-12-10T17:00:00Z'],
+  ] as const)
+    await teacher!.must('POST', '/books/fens/assessments', {
+      operation: operation(),
+      id,
+      title,
+      category,
+      points,
+      due,
+      closes: null,
+      takesWork: false,
+      more: {},
+    });
+  return {
+    ...server,
+    office,
+    teacher: teacher!,
+    coTeacher: coTeacher!,
+    marker: marker!,
+    stranger: stranger!,
+    ada: ada!,
+    ben: ben!,
+    adaId: idOf('N1'),
+    benId: idOf('N2'),
+    cleoId: idOf('N3'),
+    put: (assessment, enrolment, version, change) =>
+      teacher!.send('PUT', `/books/fens/entries/${assessment}/${enrolment}`, {
+        operation: operation(),
+        version,
+        change,
+      }),
+    async release(assessment, enrolments, moveRules = true) {
+      await teacher!.must('POST', '/books/fens/release', { operation: operation(), assessment, enrolments, moveRules });
+    },
+  };
+}

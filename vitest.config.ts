@@ -1,0 +1,30 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const at = (path: string): string => fileURLToPath(new URL(path, import.meta.url));
+
+export default defineConfig({
+  resolve: { alias: { '@core': at('./core'), '@contract': at('./contract') } },
+  test: {
+    projects: [
+      {
+        extends: true,
+        test: { name: 'unit', include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts'] },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'server',
+          include: ['server/**/*.test.ts'],
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+          globalSetup: ['server/testing/cluster.ts'],
+        },
+      },
+      {
+        extends: true,
+        test: { name: 'scripts', include: ['scripts/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000 },
+      },
+    ],
+  },
+});
