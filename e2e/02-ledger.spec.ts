@@ -61,24 +61,25 @@ test('scores are typed down a column with the keyboard alone, and each is kept w
     { family: 'Eklund', score: 85, state: null },
     { family: 'Farrelly', score: null, state: null },
   ]);
+  // Cells are sent side by side; within one cell the lines stand in the order typed.
   const lines = await tally.rows<{ becomes: string }>(
-    `select becomes from journal where book = 'wetland-survey-methods' order by seq desc limit 8`,
+    `select becomes from journal where book = $1 and assessment = 'report' and was not like '%receivedAt%' and becomes not like '%dueAt%' order by enrolment, seq`,
+    ['wetland-survey-methods'],
   );
-  expect(
-    lines
-      .map((l) => l.becomes)
-      .reverse()
-      .slice(-8),
-  ).toEqual([
-    '{"attempts":[{"score":71}]}',
-    '{"attempts":[{"score":64.5}]}',
-    '{"state":"excused"}',
-    '{"state":"missing"}',
-    '{"attempts":[{"score":85}]}',
-    '{"attempts":[{"score":85}]}',
-    '{"attempts":[{"score":99}]}',
-    '{}',
-  ]);
+  const becomes = lines.map((l) => l.becomes).filter((b) => !b.includes('receivedAt'));
+  expect([...becomes].sort()).toEqual(
+    [
+      '{"attempts":[{"score":64.5}]}',
+      '{"attempts":[{"score":71}]}',
+      '{"attempts":[{"score":85}]}',
+      '{"attempts":[{"score":85}]}',
+      '{"attempts":[{"score":99}]}',
+      '{"state":"excused"}',
+      '{"state":"missing"}',
+      '{}',
+    ].sort(),
+  );
+  expect(becomes.indexOf('{}') - becomes.indexOf('{"attempts":[{"score":99}]}')).toBe(1);
 });
 
 test('a cell shows what counts, and what was marked while it is edited; lateness is said by hand', async ({

@@ -75,7 +75,7 @@ export const test = base.extend<{ tally: Tally; quiet: void }>({
 
   /** No page may say anything on its console: no error, no policy broken. Tests that cut the line switch it off. */
   quiet: [
-    async ({ page }, use, info) => {
+    async ({ page, tally: _before }, use, info) => {
       const said: string[] = [];
       page.on('console', (m) => m.type() === 'error' && said.push(m.text()));
       page.on('pageerror', (e) => said.push(e.message));

@@ -3,7 +3,10 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSy
 import { dirname, join } from 'node:path';
 
 export const root = join(dirname(new URL(import.meta.url).pathname), '..', '..');
-export const data = join(root, '.data');
+export const data = process.env.LAST_TALLY_DATA ?? join(root, '.data');
+
+/** Tests and their helpers are in nothing that is built. */
+const TESTS = /(\.spec\.ts|\.test\.ts|\/testing\/.*)$/;
 
 /** A hash over the names and contents of files and folders: what was built from them is stale when it differs. */
 export function hashOf(paths) {
@@ -11,7 +14,8 @@ export function hashOf(paths) {
   const walk = (path) => {
     if (!existsSync(path)) return;
     if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name));
-    else hash.update(path.slice(root.length)).update('\0').update(readFileSync(path)).update('\0');
+    else if (!TESTS.test(path))
+      hash.update(path.slice(root.length)).update('\0').update(readFileSync(path)).update('\0');
   };
   for (const p of paths) walk(join(root, p));
   return hash.digest('hex');

@@ -125,13 +125,19 @@ export class IntakePage {
         this.foot.keys.set(bringing > 0 ? [{ key: 'Ctrl+Enter', does: 'bring in' }] : []);
         this.foot.tell(
           done
-            ? `${done.cells} scores of ${done.title} are in the book.`
+            ? this.inBook(done)
             : this.table()
               ? 'Nothing is in the book yet'
               : 'Drop a file anywhere on this page, or paste a table.',
         );
       });
     });
+  }
+
+  protected inBook(done: { title: string; cells: number }): string {
+    return done.cells === 1
+      ? `1 score of ${done.title} is in the book.`
+      : `${done.cells} scores of ${done.title} are in the book.`;
   }
 
   protected over(event: DragEvent): void {

@@ -156,17 +156,15 @@ export class Outbox {
     try {
       const state = await this.api.send<EntryState>('PUT', `/books/${w.book}/entries/${w.item}/${w.student}`, {
         operation: w.operation,
-        version: this.versions.get(key) ?? w.version,
+        // One's own last write may be newer than what the sheet showed when this was typed.
+        version: Math.max(this.versions.get(key) ?? 0, w.version),
         change: w.change,
       });
       this.failures = 0;
       this.line.set('up');
       queue.shift();
       this.versions.set(key, state.version);
-      if (queue.length === 0) {
-        this.queues.delete(key);
-        this.versions.delete(key);
-      }
+      if (queue.length === 0) this.queues.delete(key);
       this.publish();
       this.kept(state, w, queue.length > 0);
       await this.store((db) => db.delete('waiting', w.operation));

@@ -1,0 +1,41 @@
+import { writeFileSync } from 'node:fs';
+import { coreFigures } from './core';
+import { round, type Figure } from './figure';
+import { ledgerFigures } from './ledger';
+
+/** Bounds of the project's figures; a value beyond one is marked. `above`: higher is better. */
+const BOUNDS: Record<string, { bound: number; above?: true }> = {
+  'core.whole-book.ratio-to-bare-loop': { bound: 30 },
+  'core.compile.ratio-to-json-parse': { bound: 3 },
+  'core.one-change.us': { bound: 200 },
+  'core.lines.books-per-s': { bound: 100, above: true },
+  'ledger.first-paint.ms': { bound: 1500 },
+  'ledger.key-to-paint.ratio-to-bare-input': { bound: 2 },
+  'ledger.standing-after-key.p95-ms': { bound: 100 },
+  'ledger.scroll.long-tasks': { bound: 0 },
+};
+const PARTS: Record<string, () => Figure[] | Promise<Figure[]>> = { core: coreFigures, ledger: ledgerFigures };
+
+function row(f: Figure): string {
+  const { bound, above } = BOUNDS[f.name]!;
+  const holds = above ? f.value >= bound : f.value <= bound;
+  return `${f.name.padEnd(44)} ${String(f.value).padStart(9)} ${f.unit.padEnd(8)} ${above ? '≥' : '≤'} ${String(bound).padEnd(6)} ${holds ? 'holds' : 'DOES NOT HOLD'}`;
+}
+
+const words = process.argv.slice(2);
+const at = words.indexOf('--json');
+const file = at >= 0 ? words.splice(at, 2)[1] : undefined;
+const wanted = words.length > 0 ? words : Object.keys(PARTS);
+const unknown = wanted.find((w) => !(w in PARTS));
+if (unknown) {
+  process.stderr.write(`There is no part “${unknown}”. There are: ${Object.keys(PARTS).join(', ')}.\n`);
+  process.exit(2);
+}
+const figures: Figure[] = [];
+for (const part of wanted)
+  for (const f of await PARTS[part]!()) {
+    const rounded = { ...f, value: round(f.value) };
+    figures.push(rounded);
+    process.stdout.write(`${row(rounded)}\n`);
+  }
+if (file) writeFileSync(file, JSON.stringify(figures, null, 1) + '\n');

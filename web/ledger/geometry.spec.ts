@@ -1,0 +1,16 @@
+import { columnWidth, reveal, visible } from './geometry';
+
+describe('the ledger’s window', () => {
+  it('shows what is inside, with some beyond, and never outside the sheet', () => {
+    expect(visible(0, 260, 26, 400, 4)).toEqual({ first: 0, last: 13 });
+    expect(visible(2600, 260, 26, 400, 4)).toEqual({ first: 96, last: 113 });
+    expect(visible(99_999, 260, 26, 400, 4).last).toBe(399);
+    expect(visible(0, 260, 26, 0, 4).last).toBe(-1);
+  });
+  it('fits all columns where it can', () => {
+    expect(columnWidth(972, 12, 171) * 12 + 171 + 178).toBeLessThanOrEqual(972);
+    expect(columnWidth(972, 120, 171)).toBe(62);
+  });
+  it('scrolls no further than needed', () =>
+    expect([reveal(0, 100, 50, 26), reveal(0, 100, 90, 26), reveal(200, 100, 150, 26)]).toEqual([0, 16, 150]));
+});

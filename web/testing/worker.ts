@@ -1,0 +1,38 @@
+import { checkBook } from '@core/book/check';
+import { guessColumns, reconcile } from '@core/intake/reconcile';
+import { readTable } from '@core/intake/table';
+import type { Sheet } from '@contract/books';
+import { KeptBook } from '../workers/kept-book';
+import type { SheetWorker } from '../workers/protocol';
+
+/** The calculation worker's own code on the page's thread: jsdom has no Worker. The book comes from the caller. */
+export function workerOf(sheet: () => Sheet): SheetWorker {
+  let kept: KeptBook;
+  return {
+    async open() {
+      const s = sheet();
+      if (!checkBook(s.document).ok) throw new Error('the test book is not sound');
+      kept = new KeptBook(structuredClone(s));
+      return { seq: s.seq, students: kept.students, items: kept.items, cells: kept.cells(), rules: kept.rules };
+    },
+    standings: async () => kept.standings(),
+    change: async (student, item, change) => kept.change(student, item, change),
+    settle: async (student, item, content, version, out) => kept.settle(student, item, content, version, out),
+    content: async (student, item) => kept.content(student, item),
+    explainItem: async (student, item, titles) => ({
+      lines: kept.explainItem(student, item, titles),
+      content: kept.content(student, item),
+    }),
+    explainGroup: async (student, group, titles) => ({
+      lines: kept.explainGroup(student, group, titles),
+      content: null,
+    }),
+    explainStanding: async (student, titles) => ({ lines: kept.explainStanding(student, titles), content: null }),
+    trial: async (rules) => kept.trial(rules),
+    readFile: async (bytes) => readTable(new TextDecoder().decode(bytes), 'UTF-8'),
+    readText: async (text) => readTable(text),
+    guess: async (table, roster, targets) => guessColumns(table, roster, targets),
+    preview: async (table, columns, roster, targets) =>
+      reconcile(table, columns, roster, targets, (s, i) => kept.content(s, i)),
+  };
+}

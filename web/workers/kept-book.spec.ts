@@ -1,0 +1,43 @@
+import { testSheet } from '../testing/book';
+import { KeptBook } from './kept-book';
+import { FLAG, STATES } from './protocol';
+
+describe('the book that the worker keeps', () => {
+  it('gives columns: what counts in hundredths, what was marked in ten-thousandths', () => {
+    const cells = new KeptBook(testSheet()).cells();
+    expect([...cells.counts]).toEqual([1600, NaN, 600, NaN]);
+    expect([...cells.marked]).toEqual([160_000, NaN, 100_000, NaN]);
+    expect([...cells.taken]).toEqual([NaN, NaN, 400, NaN]);
+    expect([...cells.version]).toEqual([4, 0, 1, 0]);
+    expect([...cells.state].map((s) => STATES[s])).toEqual(['scored', 'blank', 'scored', 'blank']);
+    expect(cells.flags[0]! & FLAG.released).toBe(FLAG.released);
+  });
+
+  it('works a change out at once, as changed since released, and settles on what the server keeps', () => {
+    const kept = new KeptBook(testSheet());
+    const row = kept.change('s1', 'moss', { kind: 'score', points: 20 });
+    expect(row.standing).toMatchObject({ percent: '100.0', letter: 'A' });
+    expect(row.cells.flags[0]! & FLAG.changed).toBe(FLAG.changed);
+    const settled = kept.settle('s1', 'moss', { attempts: [{ score: 8 }] }, 6, 2);
+    expect([settled.standing.percent, settled.cells.version[0]]).toEqual(['40.0', 6]);
+    expect(kept.current().entries.find((e) => e.student === 's1')?.attempts).toEqual([{ score: 8 }]);
+  });
+
+  it('tries rules on what was typed since the book was opened, without touching it', () => {
+    const kept = new KeptBook(testSheet());
+    kept.change('s2', 'reed', { kind: 'score', points: 10 });
+    const rules = structuredClone(kept.rules);
+    rules.late = null;
+    const { trial, problems } = kept.trial(rules);
+    expect([trial.up, trial.down, trial.stay, problems]).toEqual([1, 0, 1, []]);
+    expect(trial.movers[0]).toMatchObject({ student: 's2', before: { percent: '53.3' }, after: { percent: '66.7' } });
+    expect(kept.trial({ ...rules, blank: 'unknown' }).problems).toHaveLength(1);
+    expect(kept.standings().standings[1]!.percent).toBe('53.3');
+  });
+
+  it('explains with the titles given', () => {
+    const lines = new KeptBook(testSheet()).explainItem('s2', 'moss', { moss: 'Moss' });
+    expect(lines.map((l) => l.label)).toEqual(['Marked', 'Late 2 days, said by hand', 'Counts as', 'Share']);
+    expect(lines.at(-1)!.detail).toBe('20 points in Field work');
+  });
+});
