@@ -72,7 +72,8 @@ export function generatedBook(students: number, items: number, seed = 7): BookDo
     },
     blank: 'usual',
     scale: 'letters',
-    rounding: { decimals: 1, mode: 'half-up' },
+    // Four decimals, so that every entry that counts changes what is shown.
+    rounding: { decimals: 4, mode: 'half-up' },
     tree: { id: 'all', type: 'group', combine: 'weights', children: categories },
     hurdles: [{ node: 'c0', atLeast: 40, capAt: 39 }],
     students: people,

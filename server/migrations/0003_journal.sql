@@ -20,14 +20,15 @@ create index journal_batch on journal (school, book, batch);
 create unique index journal_operation on journal (school, book, operation);
 create index journal_cell on journal (school, book, assessment, enrolment, seq);
 
--- Reasons are free text and may name people: they stand beside the lines, so that they can be removed without touching one.
+-- Reasons are free text and may name people: they stand beside the lines, one for a batch, so that they can be removed
+-- without touching a line.
 create table journal_reason (
   school text not null,
   book text not null,
-  seq integer not null,
+  batch text not null,
   reason text not null,
-  primary key (school, book, seq),
-  foreign key (school, book, seq) references journal
+  primary key (school, book, batch),
+  foreign key (school, book) references book (school, id)
 );
 
 create function journal_stands() returns trigger language plpgsql as $$

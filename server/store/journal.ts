@@ -56,10 +56,12 @@ export async function writeLines(
     ],
   );
   if (options.reason)
-    await db.query(
-      'insert into journal_reason (school, book, seq, reason) select $1, $2, s, $4 from generate_series($3::int, $5::int) s',
-      [who.school, who.book, first, options.reason, first + lines.length - 1],
-    );
+    await db.query('insert into journal_reason (school, book, batch, reason) values ($1, $2, $3, $4)', [
+      who.school,
+      who.book,
+      batch,
+      options.reason,
+    ]);
 }
 
 export async function operationDone(db: Db, school: string, book: string, operation: string): Promise<number | null> {

@@ -18,7 +18,7 @@ describe('rules', () => {
     const made = await put(1, { ...RULES, rounding: { decimals: 2, mode: 'half-up' } }, 'two decimals, staff meeting');
     expect(made.body).toMatchObject({ version: 2 });
     const { rows } = await school.pool.query(
-      `select r.reason from journal j join journal_reason r using (school, book, seq) where j.kind = 'rules'`,
+      `select r.reason from journal j join journal_reason r using (school, book, batch) where j.kind = 'rules'`,
     );
     expect(rows).toEqual([{ reason: 'two decimals, staff meeting' }]);
   });
