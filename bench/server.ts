@@ -12,6 +12,7 @@ import { generatedBook } from './generated';
 
 export interface BenchServer {
   address: string;
+  databaseUrl: string;
   login: string;
   password: string;
   stop(): Promise<void>;
@@ -33,6 +34,7 @@ export async function startBenchServer(): Promise<BenchServer> {
   process.stderr.write(`the book of 400 × 120 was made in ${((performance.now() - from) / 1000).toFixed(1)} s\n`);
   return {
     address,
+    databaseUrl,
     login: 'teacher',
     password: PASSWORD,
     async stop() {

@@ -95,7 +95,7 @@ export async function cellOf(page: Page, family: string, title: string) {
     .locator('.title')
     .filter({ has: page.locator('b', { hasText: new RegExp(`^${title}$`) }) })
     .getAttribute('id');
-  return row.locator(`[data-col="${col!.replace('head-', '')}"]`);
+  return row.locator(`[role=gridcell][aria-colindex="${Number(col!.replace('head-', '')) + 2}"]`);
 }
 
 export const standingOf = (page: Page, family: string) =>

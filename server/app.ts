@@ -53,6 +53,8 @@ export function allRoutes(pool: pg.Pool): Route[] {
 export function makeApp(pool: pg.Pool, config: Config, log: Logger = pino({ level: 'warn' })): Express {
   const app = express();
   app.disable('x-powered-by');
+  // Answers are not to be kept, so a tag over megabytes of them would be work for nothing.
+  app.disable('etag');
   app.set('trust proxy', config.secureCookies ? 1 : false);
   guard(app, config.secureCookies);
   app.use(API, sessions(pool, config), express.json({ limit: '32mb' }));

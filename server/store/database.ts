@@ -39,6 +39,15 @@ export async function transaction<T>(pool: pg.Pool, work: (db: Db) => Promise<T>
   }
 }
 
+/** Reads side by side on a pool; one after the other on the one connection of a transaction. */
+export async function sideBySide<A, B, C>(
+  db: Db,
+  [a, b, c]: [() => Promise<A>, () => Promise<B>, () => Promise<C>],
+): Promise<[A, B, C]> {
+  if (db instanceof pg.Pool) return Promise.all([a(), b(), c()]);
+  return [await a(), await b(), await c()];
+}
+
 /** An unguessable id with a letter that says what it is: "s-3f9c…". */
 export function newId(letter: string): string {
   return `${letter}-${crypto.randomUUID().replaceAll('-', '').slice(0, 20)}`;

@@ -1,7 +1,7 @@
 import type { EntryContent } from '@core/book/change';
 import type { Attempt, StatedState } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
-import type { Db } from './database';
+import { sideBySide, type Db } from './database';
 
 /** One cell as it is kept. `version` 0: nothing is kept for it. */
 export interface CellRow {
@@ -13,35 +13,8 @@ export interface CellRow {
   out: 0 | 1 | 2;
 }
 
-interface EntryColumns {
-  assessment: string;
-  enrolment: string;
-  version: number | null;
-  state: StatedState | null;
-  dueAt: string | null;
-  closesAt: string | null;
-  lateAllowances: number | null;
-  set: string | null;
-  protected: boolean | null;
-  releasedVersion: number | null;
-  releasedEntry: string | null;
-}
-
-interface AttemptColumns {
-  assessment: string;
-  enrolment: string;
-  score: string | null;
-  mark: string | null;
-  receivedAt: string | null;
-  onTime: boolean;
-  lateUnits: number | null;
-  handedIn: boolean;
-}
-
 /** Which cells: all of a book, of some students, or some cells by assessment and enrolment, one beside the other. */
 export type Which = { all: true } | { enrolments: string[] } | { assessments: string[]; enrolments: string[] };
-
-const key = (r: { assessment: string; enrolment: string }): string => `${r.assessment} ${r.enrolment}`;
 
 function filter(which: Which, alias: string): { where: string; values: unknown[] } {
   if ('all' in which) return { where: '', values: [] };
@@ -52,6 +25,37 @@ function filter(which: Which, alias: string): { where: string; values: unknown[]
   };
 }
 
+/**
+ * The rows of a query as arrays. PostgreSQL writes them as one JSON text: for the tens of thousands of cells of a large
+ * book that is several times faster than reading them row by row.
+ */
+async function rowsAsJson<T>(db: Db, columns: string, rest: string, values: unknown[], order = ''): Promise<T[]> {
+  const { rows } = await db.query<{ all: T[] | null }>(
+    `select json_agg(json_build_array(${columns})${order === '' ? '' : ` order by ${order}`}) as all from ${rest}`,
+    values,
+  );
+  return rows[0]?.all ?? [];
+}
+
+/** A moment as milliseconds since 1970: a double, which the database gives faster than text. */
+const millis = (column: string): string => `date_part('epoch', ${column}) * 1000`;
+const iso = (at: number): string => new Date(Math.round(at)).toISOString();
+
+type EntryRow = [
+  string,
+  string,
+  number | null,
+  StatedState | null,
+  number | null,
+  number | null,
+  number | null,
+  number | null,
+  boolean | null,
+  number | null,
+  string | null,
+];
+type AttemptRow = [string, string, number | null, string | null, number | null, boolean, number | null, boolean];
+
 /** The cells that hold anything or were released, with what they hold and whether students see it as it is. */
 export async function readCells(
   db: Db,
@@ -60,69 +64,89 @@ export async function readCells(
   which: Which = { all: true },
 ): Promise<CellRow[]> {
   const e = filter(which, 'e');
-  const entries = await db.query<EntryColumns>(
-    `select e.assessment, e.enrolment, e.version, e.state, e.due_at as "dueAt", e.closes_at as "closesAt",
-       e.late_allowances as "lateAllowances", e.set_points as "set", e.protected,
-       r.entry_version as "releasedVersion", case when r.entry_version <> e.version then r.entry end as "releasedEntry"
-     from entry e left join released_entry r on r.school = e.school and r.book = e.book and r.assessment = e.assessment
-       and r.enrolment = e.enrolment and r.withdrawn_at is null
-     where e.school = $1 and e.book = $2 ${e.where}`,
-    [school, book, ...e.values],
-  );
   const r = filter(which, 'r');
-  const bare = await db.query<EntryColumns>(
-    `select r.assessment, r.enrolment, r.entry_version as "releasedVersion", r.entry as "releasedEntry"
-     from released_entry r
-     where r.school = $1 and r.book = $2 and r.withdrawn_at is null ${r.where}
-       and not exists (select 1 from entry e where e.school = r.school and e.book = r.book
-         and e.assessment = r.assessment and e.enrolment = r.enrolment)`,
-    [school, book, ...r.values],
-  );
   const a = filter(which, 'a');
-  const attempts = await db.query<AttemptColumns>(
-    `select a.assessment, a.enrolment, a.score, a.mark, a.received_at as "receivedAt", a.on_time as "onTime",
-       a.late_units as "lateUnits", a.handed_in as "handedIn"
-     from attempt a where a.school = $1 and a.book = $2 ${a.where} order by a.number`,
-    [school, book, ...a.values],
-  );
-  const byCell = new Map<string, AttemptColumns[]>();
-  for (const row of attempts.rows) {
-    const k = key(row);
-    const list = byCell.get(k);
+  const [entries, bare, attempts] = await sideBySide(db, [
+    () =>
+      rowsAsJson<EntryRow>(
+        db,
+        `e.assessment, e.enrolment, e.version, e.state, ${millis('e.due_at')}, ${millis('e.closes_at')}, e.late_allowances,
+         e.set_points, e.protected, r.entry_version, case when r.entry_version <> e.version then r.entry end`,
+        `entry e left join released_entry r on r.school = e.school and r.book = e.book and r.assessment = e.assessment
+           and r.enrolment = e.enrolment and r.withdrawn_at is null
+         where e.school = $1 and e.book = $2 ${e.where}`,
+        [school, book, ...e.values],
+      ),
+    () =>
+      rowsAsJson<EntryRow>(
+        db,
+        'r.assessment, r.enrolment, null, null, null, null, null, null, null, r.entry_version, r.entry',
+        `released_entry r where r.school = $1 and r.book = $2 and r.withdrawn_at is null ${r.where}
+           and not exists (select 1 from entry e where e.school = r.school and e.book = r.book
+             and e.assessment = r.assessment and e.enrolment = r.enrolment)`,
+        [school, book, ...r.values],
+      ),
+    () =>
+      rowsAsJson<AttemptRow>(
+        db,
+        `a.assessment, a.enrolment, a.score, a.mark, ${millis('a.received_at')}, a.on_time, a.late_units, a.handed_in`,
+        `attempt a where a.school = $1 and a.book = $2 ${a.where}`,
+        [school, book, ...a.values],
+        'a.number',
+      ),
+  ]);
+  const byCell = new Map<string, Map<string, AttemptRow[]>>();
+  for (const row of attempts) {
+    let cells = byCell.get(row[0]);
+    if (!cells) byCell.set(row[0], (cells = new Map()));
+    const list = cells.get(row[1]);
     if (list) list.push(row);
-    else byCell.set(k, [row]);
+    else cells.set(row[1], [row]);
   }
-  return [...entries.rows, ...bare.rows].map((row) => toCell(row, byCell.get(key(row)) ?? []));
+  return [...entries, ...bare].map((row) => toCell(row, byCell.get(row[0])?.get(row[1]) ?? []));
 }
 
-function toCell(row: EntryColumns, attempts: AttemptColumns[]): CellRow {
+function toCell(row: EntryRow, attempts: AttemptRow[]): CellRow {
+  const [
+    assessment,
+    enrolment,
+    kept,
+    state,
+    dueAt,
+    closesAt,
+    lateAllowances,
+    set,
+    isProtected,
+    releasedVersion,
+    releasedEntry,
+  ] = row;
   const content: EntryContent = {};
-  if (row.state) content.state = row.state;
+  if (state) content.state = state;
   if (attempts.length > 0) content.attempts = attempts.map(toAttempt);
-  if (row.dueAt) content.dueAt = row.dueAt;
-  if (row.closesAt) content.closesAt = row.closesAt;
-  if (row.lateAllowances) content.lateAllowances = row.lateAllowances;
-  if (row.set != null) content.set = Number(row.set);
-  if (row.protected) content.protected = true;
-  const version = row.version ?? 0;
-  const same = row.releasedVersion === version || row.releasedEntry === canonical(content);
+  if (dueAt !== null) content.dueAt = iso(dueAt);
+  if (closesAt !== null) content.closesAt = iso(closesAt);
+  if (lateAllowances) content.lateAllowances = lateAllowances;
+  if (set !== null) content.set = set;
+  if (isProtected) content.protected = true;
+  const version = kept ?? 0;
+  const same = releasedVersion === version || (releasedEntry !== null && releasedEntry === canonical(content));
   return {
-    assessment: row.assessment,
-    enrolment: row.enrolment,
+    assessment,
+    enrolment,
     version,
     content,
-    handedIn: attempts.map((a) => a.handedIn),
-    out: row.releasedVersion == null ? 0 : same ? 1 : 2,
+    handedIn: attempts.map((a) => a[7]),
+    out: releasedVersion === null ? 0 : same ? 1 : 2,
   };
 }
 
-function toAttempt(a: AttemptColumns): Attempt {
+function toAttempt([, , score, mark, receivedAt, onTime, lateUnits]: AttemptRow): Attempt {
   const attempt: Attempt = {};
-  if (a.score !== null) attempt.score = Number(a.score);
-  if (a.mark !== null) attempt.mark = a.mark;
-  if (a.receivedAt !== null) attempt.receivedAt = a.receivedAt;
-  if (a.onTime) attempt.onTime = true;
-  if (a.lateUnits !== null) attempt.lateUnits = a.lateUnits;
+  if (score !== null) attempt.score = score;
+  if (mark !== null) attempt.mark = mark;
+  if (receivedAt !== null) attempt.receivedAt = iso(receivedAt);
+  if (onTime) attempt.onTime = true;
+  if (lateUnits !== null) attempt.lateUnits = lateUnits;
   return attempt;
 }
 

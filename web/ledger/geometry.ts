@@ -2,6 +2,8 @@
 export const ROW = 26;
 export const HEAD = 122;
 export const STANDING = 178;
+/** Where the percent line lies inside the standing. */
+export const STANDING_BAR = { left: 12, width: 74 };
 export const NARROWEST = 50;
 export const WIDEST = 84;
 

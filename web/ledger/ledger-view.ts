@@ -20,8 +20,11 @@ export interface RowView {
   student: number;
   name: string;
   section: string;
-  bar: boolean;
-  cells: (CellView & { col: number; id: string })[];
+  look: string;
+  /** Which of the elements in use draws this row; rows that stay in view keep theirs. */
+  slot: number;
+  top: number;
+  cells: (CellView & { col: number; id: string; slot: number; left: number })[];
   standing: Standing | undefined;
 }
 
@@ -123,9 +126,13 @@ export class LedgerView {
     const unkept = this.outbox.line() === 'up' ? null : this.outbox.unkept();
     const zone = this.store.page()?.timeZone ?? 'UTC';
     const named = (at: number): string => day(at, zone);
+    const { rowSlots, colSlots } = this.slots();
+    const here = this.cursor().row;
+    const [name, width] = [this.nameWidth(), this.columnWidth()];
     const { first, last } = this.colSpan();
-    const columns = range(first, last);
-    return range(this.rowSpan().first, this.rowSpan().last).map((row) => {
+    const columns = inSlots(range(first, last), (c) => c % colSlots);
+    const visibleRows = inSlots(range(this.rowSpan().first, this.rowSpan().last), (r) => r % rowSlots);
+    return visibleRows.map((row) => {
       const s = rows[row]!;
       const person = people.get(students[s]!);
       return {
@@ -133,7 +140,9 @@ export class LedgerView {
         student: s,
         name: person ? (person.given ? `${person.family}, ${person.given}` : person.family) : '',
         section: many && person?.section ? (sections.get(person.section) ?? '') : '',
-        bar: Math.floor(row / 3) % 2 === 1,
+        look: `row${Math.floor(row / 3) % 2 === 1 ? ' bar' : ''}${row === here ? ' here' : ''}`,
+        slot: row % rowSlots,
+        top: HEAD + row * ROW,
         standing: this.store.standings()[s],
         cells: columns.map((col) => {
           const key = cellKey(students[s]!, items[col]!);
@@ -143,11 +152,18 @@ export class LedgerView {
             unkept: unkept?.has(key) === true,
             day: named,
           });
-          return { ...view, col, id: `cell-${row}-${col}` };
+          const left = name + col * width;
+          return { ...view, look: `cell ${view.look}`, col, id: `cell-${row}-${col}`, slot: col % colSlots, left };
         }),
       };
     });
   });
+
+  /** How many elements are in use at most: as many as a window with its margins can show. */
+  private readonly slots = computed(() => ({
+    rowSlots: Math.ceil(Math.max(0, this.room().height - HEAD) / ROW) + 10,
+    colSlots: Math.ceil(this.room().width / this.columnWidth()) + 6,
+  }));
 
   /** The student and item under the cursor; item null on the standing. */
   readonly place = computed(() => {
@@ -197,6 +213,11 @@ export class LedgerView {
 
 export function range(first: number, last: number): number[] {
   return last < first ? [] : Array.from({ length: last - first + 1 }, (_, i) => first + i);
+}
+
+/** In the order of their slots: elements then never move in the document while they stay in use. */
+function inSlots(indexes: number[], slot: (index: number) => number): number[] {
+  return indexes.sort((a, b) => slot(a) - slot(b));
 }
 
 export function titleOf(group: Group): string {

@@ -13,14 +13,13 @@ import {
   viewChild,
 } from '@angular/core';
 import { ActivatedRoute, Router } from '@angular/router';
-import { scaleLinear } from 'd3';
 import type { CellChange } from '@core/book/change';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { TickRail } from '../ui/tick-rail';
-import type { Standing } from '../workers/protocol';
 import { CellEditor, type CellTarget, type Step } from './cell-editor';
 import { LedgerSlip } from './ledger-slip';
+import { LedgerBody } from './ledger-body';
 import { LedgerView } from './ledger-view';
 import { HEAD, ROW, STANDING } from './geometry';
 
@@ -28,7 +27,7 @@ import { HEAD, ROW, STANDING } from './geometry';
 @Component({
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TickRail, CellEditor, LedgerSlip],
+  imports: [TickRail, CellEditor, LedgerBody, LedgerSlip],
   providers: [LedgerView],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',
@@ -51,13 +50,6 @@ export class LedgerPage {
   );
   protected readonly active = computed(() =>
     this.store.cells() ? `cell-${this.view.cursor().row}-${this.view.cursor().col}` : null,
-  );
-  protected readonly x = scaleLinear([20, 105], [2, 74]).clamp(true);
-  protected readonly edges = computed(() =>
-    this.view
-      .bands()
-      .filter((b) => b > 20)
-      .map((b) => this.x(b)),
   );
   protected readonly cursorLeft = computed(
     () => this.view.nameWidth() + this.view.cursor().col * this.view.columnWidth(),
@@ -113,12 +105,6 @@ export class LedgerPage {
       : undefined;
     const word = cell && cell.words !== 'empty' ? `: ${cell.words}` : '';
     untracked(() => this.foot.tell(`${at ? `Kept ${at} · ` : ''}${here}${word}`));
-  }
-
-  protected standingWords(s: Standing | undefined): string {
-    if (!s) return 'being worked out';
-    if (s.percent === null) return 'no grade yet';
-    return `${s.percent} percent${s.letter ? `, ${s.letter}` : ''}, from ${s.low} to ${s.high}`;
   }
 
   protected readonly editorLabel = computed(() => {
@@ -178,15 +164,14 @@ export class LedgerPage {
   }
 
   protected press(event: MouseEvent): void {
-    const cell = (event.target as HTMLElement).closest<HTMLElement>('[data-row]');
+    const cell = /^cell-(\d+)-(\d+)$/.exec((event.target as HTMLElement).closest('[role=gridcell]')?.id ?? '');
     if (!cell) return;
     if (this.editing() && !this.editor()?.leave()) return event.preventDefault();
-    this.goTo(Number(cell.dataset['row']), Number(cell.dataset['col']));
+    this.goTo(Number(cell[1]), Number(cell[2]));
   }
 
   protected pressTwice(event: MouseEvent): void {
-    if ((event.target as HTMLElement).closest('[data-row]') || (event.target as HTMLElement).closest('.cursor'))
-      void this.edit(null);
+    if ((event.target as HTMLElement).closest('[role=gridcell], .cursor')) void this.edit(null);
   }
 
   protected turn(): void {
