@@ -15,6 +15,7 @@ const rooms = [
   { type: 'web-ui', pattern: 'web/ui' },
   { type: 'web-workers', pattern: 'web/workers' },
   { type: 'web-shell', pattern: 'web/shell' },
+  { type: 'web-testing', pattern: 'web/testing' },
   { type: 'web-page', pattern: 'web/*', capture: ['page'] },
   { type: 'demo', pattern: 'demo' },
   { type: 'e2e', pattern: 'e2e' },
@@ -84,6 +85,7 @@ export default tseslint.config(
               from: { element: { type: 'web-page', captured: { page: '*' } } },
               allow: { to: { element: { type: 'web-page', captured: { page: '{{ from.element.captured.page }}' } } } },
             },
+            door('web-testing', 'web-testing', 'web-workers', 'contract', 'core'),
             door('demo', 'demo', 'contract', 'core'),
             door('e2e', 'e2e', 'demo', 'contract', 'core'),
             door('bench', 'bench', 'demo', 'contract', 'core'),
@@ -91,6 +93,11 @@ export default tseslint.config(
         },
       ],
     },
+  },
+  {
+    // Tests of any room may use the helpers for tests.
+    files: ['web/**/*.spec.ts'],
+    rules: { 'boundaries/dependencies': 'off' },
   },
   {
     files: ['core/**/*.ts'],

@@ -55,6 +55,8 @@ const steps = {
     await check('Lock file', process.execPath, ['scripts/lib/check-lock.mjs']);
   },
   async unit() {
+    // The start command is tested with what is built.
+    await build();
     await suite('Unit tests', bin('vitest'), [
       'run',
       '--project',

@@ -24,8 +24,17 @@ export function decode(bytes: Uint8Array): { text: string; encoding: Table['enco
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), encoding: 'UTF-8' };
   } catch {
-    return { text: new TextDecoder('windows-1252').decode(bytes), encoding: 'Windows-1252' };
+    return { text: windows1252(bytes), encoding: 'Windows-1252' };
   }
+}
+
+/** What Windows-1252 has where Latin-1 has control characters, from 0x80 on; some engines decode it as Latin-1. */
+const HIGH = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+function windows1252(bytes: Uint8Array): string {
+  const parts: string[] = [];
+  for (let at = 0; at < bytes.length; at += 8192) parts.push(String.fromCharCode(...bytes.subarray(at, at + 8192)));
+  return parts.join('').replace(/[\u0080-\u009f]/g, (c) => HIGH[c.charCodeAt(0) - 0x80]!);
 }
 
 /** Reads delimited text with any of comma, semicolon, tab or bar, and finds its row of headings. */

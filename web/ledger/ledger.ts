@@ -31,6 +31,7 @@ import { HEAD, ROW, STANDING } from './geometry';
   providers: [LedgerView],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',
+  host: { role: 'main' },
 })
 export class LedgerPage {
   protected readonly store = inject(BookStore);

@@ -17,7 +17,10 @@ export const appConfig: ApplicationConfig = {
     provideState(sessionFeature),
     provideEffects(SessionEffects),
     providePrimeNG({
-      theme: { preset, options: { darkModeSelector: '.dark', cssLayer: { name: 'primeng', order: 'primeng, app' } } },
+      theme: {
+        preset,
+        options: { darkModeSelector: '.dark', cssLayer: { name: 'primeng', order: 'reset, primeng, app' } },
+      },
       csp: { nonce },
       ripple: false,
     }),

@@ -1,0 +1,125 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compileBook } from '../calculation/compile';
+import { workOutStudent } from '../calculation/final';
+import { add, divide, equal, fromNumber, HUNDRED, multiply, subtract, ZERO } from '../exact/fraction';
+import { arbBook, smallBook } from '../testing/books';
+import { explainItem } from './explain-item';
+import { explainGroup, explainStanding } from './explain-standing';
+import { sentences } from './sentences';
+import { span } from './wording';
+
+const words = { timeZone: 'Europe/Dublin', name: (id: string) => id.toUpperCase() };
+
+describe('the working', () => {
+  it('leads to the figure: the children of a group, by their shares, with what extra credit adds', () => {
+    fc.assert(
+      fc.property(arbBook, (book) => {
+        const compiled = compileBook(book);
+        const outcome = workOutStudent(compiled, 0);
+        for (const group of compiled.groups) {
+          const result = outcome.tree.outcomes[group.index]!;
+          const steps = explainGroup(outcome, group);
+          // Every child of the group is there once.
+          const named = steps
+            .filter((s) => 'node' in s && s.step !== 'hurdle')
+            .map((s) => (s as { node: string }).node);
+          expect([...named].sort()).toEqual(group.children.map((c) => c.id).sort());
+          if (result.ratio === null) continue;
+          let earned = ZERO;
+          let shares = ZERO;
+          let extra = ZERO;
+          for (const s of steps) {
+            if (s.step === 'child') {
+              earned = add(earned, multiply(s.percent, s.share));
+              shares = add(shares, s.share);
+            } else if (s.step === 'extra') extra = add(extra, s.adds);
+          }
+          const sum = add(divide(earned, shares), extra);
+          expect(equal(sum, multiply(result.beforeLimits!, HUNDRED))).toBe(true);
+        }
+      }),
+    );
+  });
+
+  it('leads to what an item counts: what was marked, less what lateness took, under its caps', () => {
+    fc.assert(
+      fc.property(arbBook, (book) => {
+        const compiled = compileBook(book);
+        const outcome = workOutStudent(compiled, 0);
+        for (const item of compiled.items) {
+          const steps = explainItem(compiled, outcome, item);
+          const counts = steps.find((s) => s.step === 'counts-as')!;
+          const marked = steps.find((s) => s.step === 'marked');
+          const late = steps.find((s) => s.step === 'late');
+          const cap = steps.find((s) => s.step === 'retake-cap');
+          expect(counts.earned).toEqual(outcome.values[item.index]!.earned);
+          if (!marked || cap?.bites) continue;
+          expect(equal(counts.earned!, subtract(marked.points, late?.deduction ?? ZERO))).toBe(true);
+        }
+      }),
+    );
+  });
+
+  it('has a sentence for every step of any book', () => {
+    fc.assert(
+      fc.property(arbBook, (book) => {
+        const compiled = compileBook(book);
+        const outcome = workOutStudent(compiled, 0);
+        const lines = [
+          ...sentences(explainStanding(compiled, outcome), words),
+          ...compiled.items.flatMap((i) => sentences(explainItem(compiled, outcome, i), words)),
+        ];
+        for (const l of lines) {
+          expect(l.label).not.toBe('');
+          expect(`${l.label} ${l.detail} ${l.figure}`).not.toMatch(/undefined|NaN|\[object/);
+        }
+      }),
+    );
+  });
+
+  it('says what a drop would have cost, hurdles, overrides and the way to the next letter', () => {
+    const book = smallBook({
+      tree: {
+        id: 'all',
+        type: 'group',
+        combine: 'points',
+        drop: { lowest: 1 },
+        children: [
+          { id: 'a', type: 'item', points: 20 },
+          { id: 'b', type: 'item', points: 20 },
+        ],
+      },
+      entries: [
+        { student: 's1', item: 'a', attempts: [{ score: 15 }] },
+        { student: 's1', item: 'b', attempts: [{ score: 5 }] },
+      ],
+      hurdles: [{ node: 'a', atLeast: 80, capAt: 49 }],
+    });
+    const compiled = compileBook(book);
+    const lines = sentences(explainStanding(compiled, workOutStudent(compiled, 0)), words);
+    expect(lines.map((l) => `${l.label}: ${l.detail}`)).toEqual([
+      'A: ',
+      'B dropped: ALL drops the lowest; keeping it would cost 25 there',
+      'Together: 15 of 20 points',
+      'Hurdle: A must reach 80 %; it has 75 %, so the whole is at most 49 %',
+      'Rounded: once, at the end: 49 to one decimal, a half goes up',
+      'Letter F: from 0 %; 1 short of B',
+    ]);
+    const overridden = compileBook({ ...book, overrides: [{ student: 's1', percent: 50, reason: 'exam board' }] });
+    expect(
+      sentences(explainStanding(overridden, workOutStudent(overridden, 0)), words).find((l) => l.label === 'Override'),
+    ).toMatchObject({ detail: 'exam board', figure: '50 %' });
+    expect(equal(fromNumber(50), workOutStudent(overridden, 0).final.exact!)).toBe(true);
+  });
+
+  it('says spans as people do', () => {
+    expect([60_000, 27 * 3_600_000, 48 * 3_600_000, 90 * 60_000, 1].map(span)).toEqual([
+      '1 min',
+      '1 day 3 h',
+      '2 days',
+      '1 h 30 min',
+      '1 min',
+    ]);
+  });
+});
