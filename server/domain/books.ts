@@ -1,7 +1,7 @@
 import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
 import { checkBook } from '@core/book/check';
 import type { RulesPart } from '@core/book/change';
-import type { BookDocument, Entry } from '@core/book/document';
+import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import * as books from '../store/books';
 import { readCells, type CellRow } from '../store/entries';
 import type { Db } from '../store/database';
@@ -43,6 +43,8 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
   return { row, rules, assessments, students, skeleton, cells, document };
 }
 
+const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'tree'];
+
 /** Refuses rules that do not make a sound book with these assessments; faults point into the rules. */
 export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: books.AssessmentRow[]): void {
   const part = rules as unknown;
@@ -56,7 +58,21 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
       'bad-request',
       'These rules are not complete: the tree of categories is missing. Nothing was changed.',
     );
-  const alone = checkBook(assembleBook(assembleSkeleton(timeZone, rules, []), '2000-01-01T00:00:00Z', [], []));
+  // Alone first: the check stops at hostile depth, putting items into a tree would not.
+  const bare = {
+    format: 'last-tally.book/1',
+    timeZone,
+    asOf: '2000-01-01T00:00:00Z',
+    ...rules,
+    students: [],
+    entries: [],
+  };
+  const foreign = Object.keys(rules).find((key) => !RULE_KEYS.includes(key));
+  if (foreign !== undefined)
+    throw new Refusal('bad-request', `“${foreign}” is not part of the rules. Nothing was changed.`);
+  const alone = checkBook(bare);
+  if (alone.ok && itemsOf(rules.tree).length > 0)
+    throw new Refusal('bad-request', 'Rules hold categories only; assessments are made apart. Nothing was changed.');
   const whole = alone.ok
     ? checkBook(
         assembleBook(

@@ -44,6 +44,31 @@ describe('rules', () => {
     expect((await school.teacher.must<{ rulesVersion: number }>('GET', '/books/fens')).rulesVersion).toBe(2);
   });
 
+  it('refuses hostile rules and assessments within bounds', async () => {
+    // Written as text: no walk of this test's own may meet the depth.
+    const open_ = (i: number) => `{"id":"g${i}","type":"group","combine":"points","children":[`;
+    const deep = Array.from({ length: 10_000 }, (_, i) => open_(i)).join('') + ']}'.repeat(10_000);
+    const body = JSON.stringify({ operation: operation(), version: 2, reason: '', rules: { ...RULES, tree: 'DEEP' } });
+    const answer = await school.teacher.send('PUT', '/books/fens/rules', body.replace('"DEEP"', deep));
+    expect([answer.status, answer.body['code']]).toEqual([400, 'bad-request']);
+    const assessment = {
+      operation: operation(),
+      id: 'x',
+      title: 'X',
+      category: 'work',
+      points: 1,
+      due: null,
+      closes: null,
+      takesWork: false,
+      more: { id: 'moss' },
+    };
+    expect((await school.teacher.send('POST', '/books/fens/assessments', assessment)).status).toBe(400);
+    expect(
+      (await school.teacher.send('POST', '/books/fens/assessments', { ...assessment, more: { late: 'unknown' } }))
+        .status,
+    ).toBe(400);
+  });
+
   it('refuses a stale change with the rules in force', async () => {
     const answer = await put(1, RULES);
     expect([answer.status, (answer.body['now'] as { version: number }).version]).toEqual([409, 2]);

@@ -320,7 +320,7 @@ export class IntakePage {
       this.failure.set(saysOf(error));
       // What others changed meanwhile is shown, so that the preview is true again.
       if (error instanceof ApiProblem && error.code === 'stale') {
-        await this.store.open(this.store.id(), this.store.outbox.owner());
+        await this.store.reload();
         await this.look();
       }
     } finally {
@@ -357,7 +357,7 @@ export class IntakePage {
 
   private async afterChange(): Promise<void> {
     this.batches.reload();
-    await this.store.open(this.store.id(), this.store.outbox.owner());
+    await this.store.reload();
   }
 
   protected when(at: string): string {

@@ -48,7 +48,7 @@ export interface CellTarget {
       (blur)="left()"
     />
     @if (says() || words().length > 0) {
-      <div class="below" [class.wrong]="says() !== ''" role="status">
+      <div class="below" [class.upward]="upward()" [class.wrong]="says() !== ''" role="status">
         @if (says()) {
           {{ says() }}
         } @else {
@@ -104,6 +104,11 @@ export interface CellTarget {
       right: auto;
       left: 0;
     }
+    .below.upward {
+      top: auto;
+      bottom: 100%;
+      border-radius: 6px 6px 0 0;
+    }
     .below.wrong {
       border-color: var(--red);
       color: var(--red);
@@ -117,6 +122,8 @@ export interface CellTarget {
 export class CellEditor {
   readonly target = input.required<CellTarget>();
   readonly label = input('');
+  /** Near the foot of the sheet, what is offered stands above the line. */
+  readonly upward = input(false);
   readonly entered = output<{ change: CellChange; typed: string; step: Step }>();
   readonly closed = output<Step>();
   readonly goes = output<'release'>();

@@ -52,6 +52,9 @@ export class LedgerPage {
   protected readonly active = computed(() =>
     this.store.cells() ? `cell-${this.view.cursor().row}-${this.view.cursor().col}` : null,
   );
+  protected readonly upward = computed(
+    () => this.view.cursor().row * ROW - this.view.scroll().top > this.view.room().height - HEAD - 190,
+  );
   protected readonly cursorLeft = computed(
     () => this.view.nameWidth() + this.view.cursor().col * this.view.columnWidth(),
   );

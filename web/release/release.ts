@@ -182,7 +182,7 @@ export class ReleasePage {
       const done = await this.api.send<Released>('POST', `/books/${this.store.id()}${path}`, body);
       this.asking.set(null);
       this.picked.set(new Set());
-      await this.store.open(this.store.id(), this.store.outbox.owner());
+      await this.store.reload();
       this.foot.tell(`${done.people} student${done.people === 1 ? '' : 's'} ${says}.`);
     } catch (error) {
       this.failure.set(saysOf(error));
@@ -202,7 +202,7 @@ export class ReleasePage {
     } catch (error) {
       this.failure.set(saysOf(error));
     }
-    await this.store.open(this.store.id(), this.store.outbox.owner());
+    await this.store.reload();
   }
 }
 

@@ -5,13 +5,13 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
   selector: 'lt-choice-word',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<span [class.changed]="changed()"
-    >{{ text()
-    }}<select [attr.aria-label]="label()" [disabled]="fixed()" (change)="chosen($event)">
-      @for (c of choices(); track c.value) {
-        <option [value]="c.value" [selected]="c.value === value()">{{ c.text }}</option>
-      }
-    </select></span
-  >`,
+      >{{ text()
+      }}<select [attr.aria-label]="label()" [disabled]="fixed()" (change)="chosen($event)">
+        @for (c of choices(); track c.value) {
+          <option [value]="c.value" [selected]="c.value === value()">{{ c.text }}</option>
+        }
+      </select></span
+    >{{ after() }}`,
   styles: `
     span {
       position: relative;

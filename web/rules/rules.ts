@@ -236,7 +236,7 @@ export class RulesPage {
       this.reason.set('');
       this.tried.set(null);
       this.trial.set(null);
-      await this.store.open(this.store.id(), this.store.outbox.owner());
+      await this.store.reload();
       this.foot.tell(`The rule is made. ${moved} ${moved === 1 ? 'student has' : 'students have'} moved.`);
     } catch (error) {
       this.failure.set(saysOf(error));
@@ -249,7 +249,7 @@ export class RulesPage {
   /** After somebody else changed the rules: theirs are loaded, and what one had tried is dropped. */
   protected async lookAtTheirs(): Promise<void> {
     this.drop();
-    await this.store.open(this.store.id(), this.store.outbox.owner());
+    await this.store.reload();
   }
 }
 

@@ -88,11 +88,11 @@ export const preset = definePreset(Aura, {
     },
     transitionDuration: '0.12s',
     focusRing: { width: '2px', style: 'solid', color: 'var(--teal)', offset: '1px', shadow: 'none' },
-    formField: { paddingX: '0.6rem', paddingY: '0.35rem', borderRadius: '6px' },
+    formField: { paddingX: '0.7rem', paddingY: '0.42rem', borderRadius: '6px' },
     colorScheme: { light: scheme, dark: scheme },
   },
   components: {
-    button: { root: { paddingX: '0.8rem', paddingY: '0.4rem', label: { fontWeight: '700' } } },
+    button: { root: { paddingX: '0.95rem', paddingY: '0.5rem', label: { fontWeight: '700' } } },
     datatable: { bodyCell: { padding: '0.3rem 0.6rem' }, headerCell: { padding: '0.35rem 0.6rem' } },
   },
 });

@@ -53,6 +53,7 @@ export const BookStore = signalStore(
   withMethods((store) => {
     const indexOf = (student: string): number => store.students().indexOf(student);
     let opening = 0;
+    let owner = '';
 
     /** Puts one student's cells and standing in place. */
     function place(update: RowUpdate): void {
@@ -68,6 +69,7 @@ export const BookStore = signalStore(
 
     async function open(id: string, person: string): Promise<void> {
       const turn = ++opening;
+      owner = person;
       if (store.id() !== id) patchState(store, { ...EMPTY, id });
       try {
         const sheet = store.worker().open(id);
@@ -124,8 +126,12 @@ export const BookStore = signalStore(
       place(await store.worker().settle(student, item, state.entry, state.version, state.out));
     }
 
+    /** The open book once more, as the server has it now. */
+    const reload = (): Promise<void> => open(store.id(), owner);
+
     return {
       open,
+      reload,
       settle,
       place,
 
@@ -151,7 +157,7 @@ export const BookStore = signalStore(
         const trouble = store.outbox.troubles().get(`${student} ${item}`);
         await store.outbox.drop(student, item);
         if (trouble?.kind === 'clash') await settle(student, item, trouble.theirs, false);
-        else await open(store.id(), store.outbox.owner());
+        else await reload();
       },
 
       at(s: number, i: number): number {

@@ -6,7 +6,14 @@ import { Outbox, type Waiting } from './outbox';
 /** A server that keeps versions, and can be cut off. */
 class FakeApi {
   down = false;
-  readonly token = () => '';
+  readonly token = Object.assign(() => '', { set: (t: string) => void this.tokens.push(t) });
+  readonly tokens: string[] = [];
+  signedIn = true;
+  me = '';
+
+  async get() {
+    return { me: this.signedIn ? { id: this.me, token: 'fresh' } : null };
+  }
   readonly versions = new Map<string, number>();
   readonly got: { path: string; body: { operation: string; version: number; change: unknown } }[] = [];
 
@@ -16,6 +23,7 @@ class FakeApi {
     body: { operation: string; version: number; change: unknown },
   ): Promise<EntryState> {
     if (this.down) throw new ApiProblem('offline', 'no line');
+    if (!this.signedIn) throw new ApiProblem('not-signed-in', 'sign in again');
     const now = this.versions.get(path) ?? 0;
     const [item, student] = path.split('/').slice(-2) as [string, string];
     const state = (version: number): EntryState => ({
@@ -93,6 +101,17 @@ describe('the outbox', () => {
     api.down = false;
     await settled();
     expect([outbox.line(), kept]).toEqual(['up', ['5']]);
+  });
+
+  it('waits while the person is signed out, and goes on with the new token once they are back', async () => {
+    api.signedIn = false;
+    api.me = `person-${person}`;
+    await outbox.put(change(6));
+    await vi.waitFor(() => expect(outbox.line()).toBe('signed-out'));
+    expect(outbox.count()).toBe(1);
+    api.signedIn = true;
+    await settled();
+    expect([api.tokens, kept]).toEqual([['fresh'], ['6']]);
   });
 
   it('stops at a clash until the person chooses', async () => {

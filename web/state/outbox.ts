@@ -2,6 +2,7 @@ import { inject, Injectable, signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
 import type { CellChange } from '@core/book/change';
 import type { EntryState } from '@contract/entries';
+import type { MaybeMe } from '@contract/people';
 import { Api, ApiProblem } from './api';
 
 /** A change that the server has not kept yet. It waits in IndexedDB, so that a reload or a dead line loses nothing. */
@@ -106,11 +107,6 @@ export class Outbox {
     await this.drain(key);
   }
 
-  /** Whose changes these are. */
-  owner(): string {
-    return this.person;
-  }
-
   count(): number {
     return [...this.queues.values()].reduce((n, q) => n + q.length, 0);
   }
@@ -181,11 +177,30 @@ export class Outbox {
     const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
     if (problem.code === 'stale')
       return this.trouble(key, { kind: 'clash', waiting, theirs: problem.now as EntryState });
-    if (problem.code === 'not-signed-in' || problem.code === 'not-genuine') return this.line.set('signed-out');
+    if (problem.code === 'not-signed-in' || problem.code === 'not-genuine') {
+      this.line.set('signed-out');
+      this.timer ??= setTimeout(() => void this.lookForSignIn(), 3_000);
+      return;
+    }
     if (!problem.passing) return this.trouble(key, { kind: 'refused', waiting, says: problem.says });
     this.line.set('down');
     const delay = DELAYS[Math.min(this.failures++, DELAYS.length - 1)]!;
     this.timer ??= setTimeout(() => this.tryNow(), delay);
+  }
+
+  /** Signed out: once the same person has signed in again, in any window, what waits goes on. */
+  private async lookForSignIn(): Promise<void> {
+    this.timer = undefined;
+    const me = await this.api.get<MaybeMe>('/session').then(
+      (answer) => answer.me,
+      () => null,
+    );
+    if (me?.id !== this.person) {
+      this.timer ??= setTimeout(() => void this.lookForSignIn(), 3_000);
+      return;
+    }
+    this.api.token.set(me.token);
+    this.tryNow();
   }
 
   private trouble(key: string, trouble: Trouble): void {

@@ -13,6 +13,29 @@ import { lockBook, operationDone, writeLines } from '../../store/journal';
 import { personName } from '../../store/people';
 import { route, type Route } from '../route';
 
+/** What an assessment may have beside what the route names. Nothing here can make it another item. */
+const ITEM_KEYS = [
+  'weight',
+  'extraCredit',
+  'counts',
+  'alwaysKept',
+  'sectionDates',
+  'late',
+  'blank',
+  'marks',
+  'attempts',
+  'curve',
+  'info',
+];
+
+function requireItemKeys(more: Record<string, unknown>): void {
+  const wrong = Object.keys(more).find((key) => !ITEM_KEYS.includes(key));
+  if (wrong !== undefined)
+    throw new Refusal('bad-request', `“${wrong}” is not known here. Nothing was made.`, {
+      faults: [{ at: `/more/${wrong}`, says: 'not known here' }],
+    });
+}
+
 export const bookRoutes: Route[] = [
   route({
     method: 'get',
@@ -144,6 +167,7 @@ export const bookRoutes: Route[] = [
         const row = (await books.findBook(db, school, book))!;
         const rules = await books.rulesAt(db, school, book, row.rulesVersion);
         const { operation, ...fields } = body;
+        requireItemKeys(body.more);
         const fresh = { ...fields, shown: true, more: body.more as Partial<Item>, version: 1 };
         requireSoundRules(row.timeZone, rules, [...(await books.assessmentsOf(db, school, book)), fresh]);
         if (!(await books.insertAssessment(db, school, book, fresh)))
