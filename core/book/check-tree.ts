@@ -6,7 +6,7 @@ import { boolean, choice, has, id, isObject, list, moment, number, object, type 
 /** What the tree defines: items and groups by id, with the facts that other parts are checked against. */
 export interface TreeNames {
   ids: Set<string>;
-  items: Map<string, { points: number; marks: Set<string> | null }>;
+  items: Map<string, { index: number; points: number; marks: Set<string> | null }>;
 }
 
 const COMMON = ['id', 'type', 'weight', 'extraCredit', 'alwaysKept', 'late', 'blank'];
@@ -127,7 +127,7 @@ function checkItem(p: Problems, at: string, v: Json, rules: RuleNames, names: Tr
   }
   if (has(v, 'curve') && v['curve'] !== null) checkCurve(p, pointer(at, 'curve'), v['curve']);
   if (typeof v['id'] === 'string' && !names.items.has(v['id']))
-    names.items.set(v['id'], { points: sound ? (v['points'] as number) : 1, marks });
+    names.items.set(v['id'], { index: names.items.size, points: sound ? (v['points'] as number) : 1, marks });
 }
 
 function dates(p: Problems, at: string, v: Json): void {

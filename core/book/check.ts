@@ -1,5 +1,6 @@
 import { isTimeZone } from '../calculation/local-days';
 import { checkRules, unique } from './check-rules';
+import { checkEntries } from './check-entries';
 import { checkTree, known, type TreeNames } from './check-tree';
 import type { BookDocument } from './document';
 import { pointer, Problems, type Problem } from './problems';
@@ -7,8 +8,14 @@ import { boolean, choice, has, id, list, moment, number, object, text } from './
 
 export type Checked = { ok: true; book: BookDocument } | { ok: false; problems: Problem[]; more: number };
 
-/** A document's text at most, in bytes (contract, section 1). */
+/** A document's text at most, in bytes of UTF-8 (contract, section 1). */
 export const LARGEST = 128 * 1024 * 1024;
+
+/**
+ * Students × (items + groups) at most. The contract sets no bound, but a document within 128 MiB can name millions of
+ * each, and nobody could work out or hold what they multiply to (decision 006).
+ */
+export const MOST_CELLS = 50_000_000;
 
 const KEYS =
   'format timeZone asOf closing lateAllowanceHours rules blank late scale rounding tree hurdles students entries overrides';
@@ -16,7 +23,7 @@ const REQUIRED = ['format', 'timeZone', 'asOf', 'blank', 'rounding', 'tree', 'st
 
 /** Reads the text of a document and checks it. Nothing is thrown: what is not JSON is a problem too. */
 export function readBook(source: string): Checked {
-  if (source.length > LARGEST) return refused('', 'The document is larger than 128 MiB.');
+  if (isTooLarge(source)) return refused('', TOO_LARGE);
   let value: unknown;
   try {
     value = JSON.parse(source);
@@ -24,6 +31,21 @@ export function readBook(source: string): Checked {
     return refused('', `This is not JSON: ${(error as Error).message}`);
   }
   return checkBook(value);
+}
+
+export const TOO_LARGE = 'The document is larger than 128 MiB.';
+
+function isTooLarge(source: string): boolean {
+  if (source.length > LARGEST) return true;
+  // A character of UTF-16 takes at most three bytes of UTF-8.
+  if (source.length * 3 <= LARGEST) return false;
+  let bytes = source.length;
+  for (let i = 0; i < source.length; i++) {
+    const c = source.charCodeAt(i);
+    // The two halves of a pair are four bytes together, any other at or above 0x800 three.
+    if (c >= 0x80) bytes += c < 0x800 || (c >= 0xd800 && c <= 0xdfff) ? 1 : 2;
+  }
+  return bytes > LARGEST;
 }
 
 const refused = (at: string, says: string): Checked => ({ ok: false, problems: [{ at, says }], more: 0 });
@@ -54,6 +76,11 @@ export function checkBook(v: unknown): Checked {
     const students = checkStudents(p, v['students']);
     if (has(v, 'entries')) checkEntries(p, v['entries'], students, tree);
     if (has(v, 'overrides')) checkOverrides(p, v['overrides'], students);
+    if (students.size * tree.ids.size > MOST_CELLS)
+      p.add(
+        '/students',
+        `${students.size} students × ${tree.ids.size} items and groups are too many to work out in one book: at most ${MOST_CELLS}.`,
+      );
   }
   return p.none ? { ok: true, book: v as unknown as BookDocument } : { ok: false, problems: p.listed, more: p.more };
 }
@@ -70,68 +97,24 @@ function checkHurdles(p: Problems, v: unknown, tree: TreeNames): void {
   });
 }
 
-function checkStudents(p: Problems, v: unknown): Set<string> {
-  const ids = new Set<string>();
+/** Gives the students by their number. */
+function checkStudents(p: Problems, v: unknown): Map<string, number> {
+  const ids = new Map<string, number>();
   if (v === undefined || !list(p, '/students', v)) return ids;
   v.forEach((student, i) => {
     const at = `/students/${i}`;
     if (!object(p, at, student, ['id', 'section', 'extraTimeHours'], ['id'])) return;
-    if (has(student, 'id') && id(p, `${at}/id`, student['id'])) unique(p, `${at}/id`, ids, student['id'], 'id');
+    if (has(student, 'id') && id(p, `${at}/id`, student['id'])) {
+      if (ids.has(student['id'])) p.add(`${at}/id`, `The id "${student['id']}" is there twice.`);
+      else ids.set(student['id'], ids.size);
+    }
     if (has(student, 'section')) id(p, `${at}/section`, student['section']);
     if (has(student, 'extraTimeHours')) number(p, `${at}/extraTimeHours`, student['extraTimeHours'], { most: 10_000 });
   });
   return ids;
 }
 
-const ENTRY = ['student', 'item', 'state', 'attempts', 'dueAt', 'closesAt', 'lateAllowances', 'set', 'protected'];
-
-function checkEntries(p: Problems, v: unknown, students: Set<string>, tree: TreeNames): void {
-  if (!list(p, '/entries', v)) return;
-  const seen = new Map<string, Set<string>>();
-  v.forEach((entry, i) => {
-    const at = `/entries/${i}`;
-    if (!object(p, at, entry, ENTRY, ['student', 'item'])) return;
-    const student = has(entry, 'student') && known(p, `${at}/student`, entry['student'], students, 'student');
-    const item = has(entry, 'item') && known(p, `${at}/item`, entry['item'], tree.items, 'item');
-    if (student && item) {
-      let items = seen.get(entry['student'] as string);
-      if (!items) seen.set(entry['student'] as string, (items = new Set()));
-      if (items.has(entry['item'] as string)) p.add(at, 'This student has another entry for the same item.');
-      items.add(entry['item'] as string);
-    }
-    if (has(entry, 'state')) choice(p, `${at}/state`, entry['state'], ['excused', 'missing', 'awaiting']);
-    for (const key of ['dueAt', 'closesAt']) if (has(entry, key)) moment(p, `${at}/${key}`, entry[key]);
-    if (has(entry, 'lateAllowances'))
-      number(p, `${at}/lateAllowances`, entry['lateAllowances'], { whole: true, most: 1000 });
-    if (has(entry, 'set')) number(p, `${at}/set`, entry['set']);
-    if (has(entry, 'protected')) boolean(p, `${at}/protected`, entry['protected']);
-    if (has(entry, 'attempts') && list(p, `${at}/attempts`, entry['attempts']))
-      entry['attempts'].forEach((attempt, j) =>
-        checkAttempt(
-          p,
-          `${at}/attempts/${j}`,
-          attempt,
-          item ? tree.items.get(entry['item'] as string)!.marks : undefined,
-        ),
-      );
-  });
-}
-
-/** `marks`: the labels of the item, null where it has none, undefined where the item is not known. */
-function checkAttempt(p: Problems, at: string, v: unknown, marks: Set<string> | null | undefined): void {
-  if (!object(p, at, v, ['score', 'mark', 'receivedAt', 'onTime', 'lateUnits'])) return;
-  if (has(v, 'score') && has(v, 'mark')) p.add(at, 'An attempt has either a score or a mark, not both.');
-  if (has(v, 'score')) number(p, `${at}/score`, v['score']);
-  if (has(v, 'mark') && marks !== undefined) {
-    if (marks === null) p.add(`${at}/mark`, 'This item has no named marks.');
-    else known(p, `${at}/mark`, v['mark'], marks, 'mark');
-  } else if (has(v, 'mark')) text(p, `${at}/mark`, v['mark']);
-  if (has(v, 'receivedAt')) moment(p, `${at}/receivedAt`, v['receivedAt']);
-  if (has(v, 'onTime')) boolean(p, `${at}/onTime`, v['onTime']);
-  if (has(v, 'lateUnits')) number(p, `${at}/lateUnits`, v['lateUnits'], { whole: true });
-}
-
-function checkOverrides(p: Problems, v: unknown, students: Set<string>): void {
+function checkOverrides(p: Problems, v: unknown, students: ReadonlyMap<string, number>): void {
   if (!list(p, '/overrides', v)) return;
   const seen = new Set<string>();
   v.forEach((override, i) => {

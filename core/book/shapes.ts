@@ -1,4 +1,4 @@
-import { isDate, parseMoment } from '../calculation/moment';
+import { parseDate, parseMoment } from '../calculation/moment';
 import { pointer, type Problems } from './problems';
 
 /** Readers for single values of a document. Each reports its own fault and gives back whether the value is sound. */
@@ -88,7 +88,7 @@ export function moment(p: Problems, at: string, v: unknown): v is string {
 }
 
 export function date(p: Problems, at: string, v: unknown): v is string {
-  if (typeof v === 'string' && isDate(v)) return true;
+  if (typeof v === 'string' && parseDate(v) !== null) return true;
   p.add(at, `${show(v)} is no date that exists, such as 2027-01-15.`);
   return false;
 }

@@ -1,12 +1,18 @@
-import type { BlankRule, BookDocument, Entry, Group, Item, LateRule, Override, Scale, Student } from '../book/document';
-import { fraction, fromNumber, percent, type Fraction } from '../exact/fraction';
-import { parseMoment } from './moment';
+import type { BlankRule, BookDocument, Entry, Group, Item, Override, Student } from '../book/document';
+import { fraction, fromNumber, multiply, percent, type Fraction } from '../exact/fraction';
+import { makeCells, putEntry, type Cells } from './cells';
+import { compileLate, type CompiledLate } from './lateness';
+import { compileHurdles, type NodeHurdles } from './hurdles';
+import { compileScale, type CompiledScale } from './letters';
+import { hoursToMillis, parseMoment } from './moment';
+import { flatten, type FlatTree } from './flat-tree';
 
 /**
- * A checked book with every reference resolved once, so that working out one student touches only that student.
- * Nodes are numbered in book order (depth first, a group before its children).
+ * A checked book with every reference resolved once and the value of every cell, so that working out one student
+ * touches only that student. Nodes are numbered in book order (depth first, a group before its children).
  */
 export interface CompiledBook {
+  /** The document as it was given. After changes its `entries` are no longer these: see {@link entries}. */
   book: BookDocument;
   asOf: number;
   closing: boolean;
@@ -15,15 +21,24 @@ export interface CompiledBook {
   items: CompiledItem[];
   groups: CompiledGroup[];
   nodes: Map<string, CompiledNode>;
-  scale: Scale | null;
+  flat: FlatTree;
+  hurdles: NodeHurdles[];
+  scale: CompiledScale | null;
+  students: Student[];
   studentIndex: Map<string, number>;
-  /** entries[student][item], both by their numbers. */
+  /** `extraTimeHours` of each student, in milliseconds. */
+  extraMillis: Float64Array;
+  /** entries[student][item], both by their numbers; a student without any has an empty row. */
   entries: (Entry | undefined)[][];
+  /** What each cell is worth, beside its entry. */
+  cells: Cells;
   overrides: Map<string, Override>;
 }
 
 interface CompiledCommon {
   id: string;
+  /** The group that holds it; null for the root. */
+  parent: CompiledGroup | null;
   weight: Fraction;
   extraCredit: boolean;
   alwaysKept: boolean;
@@ -41,9 +56,12 @@ export interface CompiledItem extends CompiledCommon {
   lateName: string | null;
   blank: BlankRule;
   blankName: string;
+  /** What a blank past due earns, in points; null: skipped. */
+  afterDue: Fraction | null;
   due: number | null;
   closes: number | null;
-  sectionDates: Map<string, { due: number | null; closes: number | null }>;
+  sectionDates: Map<string, { due: number | null; closes: number | null }> | null;
+  /** Label → percent of the points, of one. */
   marks: Map<string, Fraction> | null;
 }
 
@@ -60,60 +78,47 @@ export interface CompiledGroup extends CompiledCommon {
 
 export type CompiledNode = CompiledItem | CompiledGroup;
 
-export interface CompiledLate {
-  rule: LateRule;
-  skipDays: ReadonlySet<number>;
-  skipDates: ReadonlySet<string>;
-  graceMillis: number;
-  max: Fraction;
-  floor: Fraction;
-}
-
 const moment = (text: string | undefined): number | null => (text === undefined ? null : parseMoment(text));
 
 /** Compiles a document that {@link checkBook} has passed. A faulty one may throw. */
 export function compileBook(book: BookDocument): CompiledBook {
-  const late = new Map<string, CompiledLate>();
-  for (const [name, rule] of Object.entries(book.rules?.late ?? {})) late.set(name, compileLate(rule));
+  const compiled = compileRules(book);
+  const items = new Map(compiled.items.map((item) => [item.id, item.index]));
+  let student = '';
+  let s = -1;
+  for (const entry of book.entries) {
+    // Entries mostly come student by student.
+    if (entry.student !== student) s = compiled.studentIndex.get((student = entry.student))!;
+    putEntry(compiled, s, items.get(entry.item)!, entry);
+  }
+  return compiled;
+}
+
+/** The same with no entry at all: every cell a blank. Entries are then put with {@link putEntry}. */
+export function compileRules(book: BookDocument): CompiledBook {
+  const lates = new Map(
+    Object.entries(book.rules?.late ?? {}).flatMap(([n, r]) => (n === 'info' ? [] : [[n, compileLate(r)] as const])),
+  );
   const items: CompiledItem[] = [];
   const groups: CompiledGroup[] = [];
   const nodes = new Map<string, CompiledNode>();
 
-  const walk = (node: Group | Item, above: { late: string | null; blank: string; optional: boolean }): CompiledNode => {
-    const lateName = node.late === undefined ? above.late : node.late;
-    const blankName = node.blank ?? above.blank;
-    const optional = above.optional || node.extraCredit === true;
+  const walk = (
+    node: Group | Item,
+    above: { late: string | null; blank: string; optional: boolean; parent: CompiledGroup | null },
+  ): CompiledNode => {
+    const late = node.late === undefined ? above.late : node.late;
+    const blank = node.blank ?? above.blank;
     const common = {
       id: node.id,
+      parent: above.parent,
       weight: fromNumber(node.weight ?? 1),
       extraCredit: node.extraCredit === true,
       alwaysKept: node.alwaysKept === true,
-      optional,
+      optional: above.optional || node.extraCredit === true,
     };
     if (node.type === 'item') {
-      const item: CompiledItem = {
-        ...common,
-        type: 'item',
-        index: items.length,
-        source: node,
-        points: fromNumber(node.points),
-        counts: node.counts !== false,
-        late: lateName === null ? null : late.get(lateName)!,
-        lateName,
-        blank: book.rules!.blank![blankName]!,
-        blankName,
-        due: moment(node.due),
-        closes: moment(node.closes),
-        sectionDates: new Map(
-          Object.entries(node.sectionDates ?? {}).map(([section, dates]) => [
-            section,
-            { due: moment(dates.due), closes: moment(dates.closes) },
-          ]),
-        ),
-        marks: node.marks
-          ? new Map((book.rules?.marks?.[node.marks] ?? []).map((m) => [m.label, percent(m.percent)]))
-          : null,
-      };
+      const item = compileItem(book, node, common, { index: items.length, late, blank, lates });
       items.push(item);
       nodes.set(item.id, item);
       return item;
@@ -130,81 +135,85 @@ export function compileBook(book: BookDocument): CompiledBook {
     };
     groups.push(group);
     nodes.set(group.id, group);
-    group.children = node.children.map((child) => walk(child, { late: lateName, blank: blankName, optional }));
+    const below = { late, blank, optional: common.optional, parent: group };
+    group.children = node.children.map((child) => walk(child, below));
     group.bonusBase = bonusBase(group);
     return group;
   };
-  const root = walk(book.tree, { late: book.late ?? null, blank: book.blank, optional: false }) as CompiledGroup;
-
-  const studentIndex = new Map(book.students.map((s, i) => [s.id, i]));
-  const entries: (Entry | undefined)[][] = book.students.map(() => []);
-  for (const entry of book.entries)
-    entries[studentIndex.get(entry.student)!]![(nodes.get(entry.item) as CompiledItem).index] = entry;
-  return {
+  const top = { late: book.late ?? null, blank: book.blank, optional: false, parent: null };
+  const root = walk(book.tree, top) as CompiledGroup;
+  const students = book.students;
+  const compiled: CompiledBook = {
     book,
     asOf: parseMoment(book.asOf)!,
     closing: book.closing === true,
-    lateAllowanceMillis: (book.lateAllowanceHours ?? 24) * 3_600_000,
+    lateAllowanceMillis: hoursToMillis(book.lateAllowanceHours ?? 24),
     root,
     items,
     groups,
     nodes,
-    scale: book.scale == null ? null : (book.rules?.scales?.[book.scale] ?? null),
-    studentIndex,
-    entries,
+    flat: flatten(items, groups),
+    hurdles: compileHurdles(book.hurdles ?? [], nodes),
+    scale: book.scale == null ? null : compileScale(book.rules!.scales![book.scale]!),
+    students,
+    studentIndex: new Map(students.map((s, i) => [s.id, i])),
+    extraMillis: Float64Array.from(students, (s) => hoursToMillis(s.extraTimeHours ?? 0)),
+    entries: students.map(() => []),
+    cells: { width: 0, kind: new Uint8Array(), earned: new Float64Array(), exact: new Map() },
     overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
   };
+  compiled.cells = makeCells(compiled);
+  return compiled;
 }
 
-function compileLate(rule: LateRule): CompiledLate {
+function compileItem(
+  book: BookDocument,
+  node: Item,
+  common: CompiledCommon,
+  place: { index: number; late: string | null; blank: string; lates: Map<string, CompiledLate> },
+): CompiledItem {
+  const blank = book.rules!.blank![place.blank]!;
+  const points = fromNumber(node.points);
+  const sections = Object.entries(node.sectionDates ?? {}).filter(([section]) => section !== 'info');
   return {
-    rule,
-    skipDays: new Set(rule.skipDays ?? []),
-    skipDates: new Set(rule.skipDates ?? []),
-    graceMillis: (rule.graceMinutes ?? 0) * 60_000,
-    max: fromNumber(rule.max ?? 100),
-    floor: percent(rule.floor ?? 0),
+    ...common,
+    type: 'item',
+    index: place.index,
+    source: node,
+    points,
+    counts: node.counts !== false,
+    late: place.late === null ? null : place.lates.get(place.late)!,
+    lateName: place.late,
+    blank,
+    blankName: place.blank,
+    afterDue: common.optional || blank.afterDue === 'skip' ? null : multiply(percent(blank.afterDue.percent), points),
+    due: moment(node.due),
+    closes: moment(node.closes),
+    sectionDates:
+      sections.length === 0
+        ? null
+        : new Map(sections.map(([section, d]) => [section, { due: moment(d.due), closes: moment(d.closes) }])),
+    marks: node.marks ? new Map(book.rules!.marks![node.marks]!.map((m) => [m.label, percent(m.percent)])) : null,
   };
 }
 
-/** W: what an extra-credit share is measured against in `weights` and `equal` groups (section 5, step 3). */
-function bonusBase(group: CompiledGroup): Fraction | null {
+/** The parts of W (section 5, step 3): S, the sum of the shares, and how many of the N children stay in the end. */
+export function bonusParts(group: CompiledGroup): { sum: Fraction; kept: number; all: number } {
   const { combine, drop, keepBest } = group.source;
-  if (combine === 'points') return null;
   const share = (c: CompiledNode): number => (combine === 'equal' ? 1 : (c.source.weight ?? 1));
   const regular = group.children.filter((c) => !c.extraCredit && share(c) > 0 && (c.type === 'group' || c.counts));
   const N = regular.length;
-  if (N === 0) return null;
   const droppable = regular.filter((c) => !c.alwaysKept).length;
   const wanted = keepBest === undefined ? (drop?.lowest ?? 0) + (drop?.highest ?? 0) : droppable - keepBest;
   const d = Math.max(0, Math.min(wanted, droppable, N - 1));
-  return bonusShare(
-    regular.map((c) => (combine === 'equal' ? 1 : (c.source.weight ?? 1))),
-    N - d,
-    N,
-  );
+  // Weights have at most four decimals and are at most 10^9, so each is a whole number of ten-thousandths.
+  const sum = regular.reduce((total, c) => total + BigInt(Math.round(share(c) * 10_000)), 0n);
+  return { sum: fraction(sum, 10_000n), kept: N - d, all: N };
 }
 
-function bonusShare(shares: number[], kept: number, all: number): Fraction {
-  // Weights have at most four decimals and are at most 10^9, so their sum in ten-thousandths fits a bigint exactly.
-  const sum = shares.reduce((total, s) => total + BigInt(Math.round(s * 10_000)), 0n);
-  return fraction(sum * BigInt(kept), 10_000n * BigInt(all));
-}
-
-/** The student's effective dates on an item, in milliseconds or null (contract, section 2). */
-export function effectiveDates(
-  compiled: CompiledBook,
-  item: CompiledItem,
-  student: Student,
-  entry: Entry | undefined,
-): { due: number | null; closes: number | null } {
-  const section = student.section === undefined ? undefined : item.sectionDates.get(student.section);
-  const extra = (student.extraTimeHours ?? 0) * 3_600_000;
-  const allowance = (entry?.lateAllowances ?? 0) * compiled.lateAllowanceMillis;
-  const plus = (own: number | null, general: number | null): number | null =>
-    own !== null ? own + allowance : general !== null ? general + extra + allowance : null;
-  const due = plus(moment(entry?.dueAt), section?.due ?? item.due);
-  let closes = plus(moment(entry?.closesAt), section?.closes ?? item.closes);
-  if (closes !== null && due !== null && closes < due) closes = due;
-  return { due, closes };
+/** W: what an extra-credit share is measured against in `weights` and `equal` groups. */
+function bonusBase(group: CompiledGroup): Fraction | null {
+  if (group.source.combine === 'points') return null;
+  const { sum, kept, all } = bonusParts(group);
+  return all === 0 ? null : multiply(sum, fraction(kept, all));
 }

@@ -5,7 +5,8 @@ import { add, compare, divide, fraction, isZero, subtract, ZERO, type Fraction }
 import { arbBook, smallBook } from '../testing/books';
 import { compileBook } from './compile';
 import { workOutStudent } from './final';
-import { chooseLowest, type ChildShare } from './groups';
+import { chooseLowest } from './drops';
+import type { ChildShare } from './groups';
 
 const child = (earned: number, share: number, droppable: boolean): ChildShare => ({
   node: { id: `${earned}/${share}` } as ChildShare['node'],

@@ -1,14 +1,11 @@
-import { add, compare, divide, greatest, least, multiply, subtract, ZERO, ONE, type Fraction } from '../exact/fraction';
+import { add, divide, greatest, least, multiply, ZERO, ONE, type Fraction } from '../exact/fraction';
+import { chooseHighest, chooseLowest, sumShares, type Choice } from './drops';
 import type { CompiledGroup, CompiledNode } from './compile';
-import type { ItemValue } from './value';
+import type { CellValue } from './value';
 
 /** A child as its group sees it (contract, section 5). `ratio` is of one, `earned` is ratio × share. */
-export interface ChildShare {
+export interface ChildShare extends Choice {
   node: CompiledNode;
-  ratio: Fraction;
-  share: Fraction;
-  earned: Fraction;
-  droppable: boolean;
   /** Taken as nothing by `whenEmpty: "zero"`. */
   filled: boolean;
 }
@@ -22,7 +19,7 @@ export interface GroupOutcome {
   droppedHighest: ChildShare[];
   plain: Fraction | null;
   /** Each extra-credit child with what it adds to the ratio. */
-  extras: { node: CompiledNode; adds: Fraction }[];
+  extras: { node: CompiledNode; ratio: Fraction | null; share: Fraction; earned: Fraction; adds: Fraction }[];
   beforeLimits: Fraction | null;
   ratio: Fraction | null;
   possible: Fraction;
@@ -36,25 +33,26 @@ export interface TreeOutcome {
   dropped: boolean[];
 }
 
-/** `values` by item number. */
-export function evaluateTree(root: CompiledGroup, values: readonly ItemValue[]): TreeOutcome {
+/** `values` by item number. `out`: an item that its group drops besides what its rule drops, for supposing so. */
+export function evaluateTree(root: CompiledGroup, values: readonly CellValue[], out?: CompiledNode): TreeOutcome {
   const outcomes: GroupOutcome[] = [];
   const dropped: boolean[] = [];
-  const result = evaluateGroup(root, values, false, outcomes, dropped);
+  const result = evaluateGroup(root, values, false, outcomes, dropped, out);
   return { root: result, outcomes, dropped };
 }
 
 function evaluateGroup(
   group: CompiledGroup,
-  values: readonly ItemValue[],
+  values: readonly CellValue[],
   fill: boolean,
   outcomes: GroupOutcome[],
   dropped: boolean[],
+  out: CompiledNode | undefined,
 ): GroupOutcome {
-  let outcome = workOut(group, values, fill, outcomes, dropped);
+  let outcome = workOut(group, values, fill, outcomes, dropped, out);
   // Step 6: an empty category that its rule takes as nothing, unless it is (under) extra credit.
   if (outcome.ratio === null && !fill && group.source.whenEmpty === 'zero' && !group.optional) {
-    outcome = workOut(group, values, true, outcomes, dropped);
+    outcome = workOut(group, values, true, outcomes, dropped, out);
     outcome.filled = outcome.ratio !== null;
   }
   outcomes[group.index] = outcome;
@@ -63,10 +61,11 @@ function evaluateGroup(
 
 function workOut(
   group: CompiledGroup,
-  values: readonly ItemValue[],
+  values: readonly CellValue[],
   fill: boolean,
   outcomes: GroupOutcome[],
   dropped: boolean[],
+  out: CompiledNode | undefined,
 ): GroupOutcome {
   const combine = group.source.combine;
   const counting: ChildShare[] = [];
@@ -90,7 +89,7 @@ function workOut(
       ratio = possible.n === 0 ? null : divide(earned, possible);
       droppable &&= !value.protected;
     } else {
-      const inner = evaluateGroup(node, values, fill, outcomes, dropped);
+      const inner = evaluateGroup(node, values, fill, outcomes, dropped, out);
       if (inner.ratio === null) continue;
       ratio = inner.ratio;
       possible = inner.possible;
@@ -107,16 +106,18 @@ function workOut(
   }
   if (counting.length === 0) return skipped(group);
 
-  const lowest = chooseLowest(counting, wantedLowest(group, counting));
-  const afterLowest = counting.filter((c) => !lowest.includes(c));
+  const besides = counting.length > 1 ? counting.filter((c) => c.node === out) : [];
+  const choosable = without(counting, besides);
+  const lowest = [...besides, ...chooseLowest(choosable, wantedLowest(group, choosable))];
+  const afterLowest = without(counting, lowest);
   const highest = chooseHighest(afterLowest, group.source.drop?.highest ?? 0);
-  const staying = highest.length === 0 ? afterLowest : afterLowest.filter((c) => !highest.includes(c));
+  const staying = without(afterLowest, highest);
   for (const c of [...lowest, ...highest]) if (c.node.type === 'item') dropped[c.node.index] = true;
 
   const sum = sumShares(staying);
   const plain = divide(sum.earned, sum.share);
   const extras = extra.map((e) => ({
-    node: e.node,
+    ...e,
     adds:
       combine === 'points'
         ? divide(e.earned, sum.share)
@@ -166,16 +167,6 @@ function skipped(group: CompiledGroup): GroupOutcome {
 const possibleOf = (c: ChildShare, outcomes: GroupOutcome[]): Fraction =>
   c.node.type === 'item' ? c.node.points : outcomes[c.node.index]!.possible;
 
-function sumShares(children: readonly ChildShare[]): { earned: Fraction; share: Fraction } {
-  let earned = ZERO;
-  let share = ZERO;
-  for (const c of children) {
-    earned = add(earned, c.earned);
-    share = add(share, c.share);
-  }
-  return { earned, share };
-}
-
 /** How many of the lowest the rule wants to drop, before what can be dropped limits it. */
 function wantedLowest(group: CompiledGroup, counting: readonly ChildShare[]): number {
   const { drop, keepBest } = group.source;
@@ -183,36 +174,8 @@ function wantedLowest(group: CompiledGroup, counting: readonly ChildShare[]): nu
   return Math.max(0, counting.filter((c) => c.droppable).length - keepBest);
 }
 
-/**
- * The n children whose leaving makes the plain ratio highest. The best ratio r is found by Dinkelbach's iteration
- * (W. Dinkelbach, On nonlinear fractional programming, 1967): with r given, the best n to leave out are those with the
- * smallest earned − r × share; the ratio of what stays is the next r; it rises until it stands still.
- */
-export function chooseLowest(counting: readonly ChildShare[], wanted: number): ChildShare[] {
-  const droppable = counting.filter((c) => c.droppable);
-  const n = Math.min(wanted, droppable.length, counting.length - 1);
-  if (n <= 0) return [];
-  const all = sumShares(counting);
-  let r = divide(all.earned, all.share);
-  for (;;) {
-    const worth = droppable.map((c, at) => ({ c, at, v: subtract(c.earned, multiply(r, c.share)) }));
-    worth.sort((a, b) => compare(a.v, b.v) || a.at - b.at);
-    const out = worth.slice(0, n).map((w) => w.c);
-    const gone = sumShares(out);
-    const next = divide(subtract(all.earned, gone.earned), subtract(all.share, gone.share));
-    // The first r is that of no set of n, so it may lie above every one of them: only a repeat is the end.
-    if (compare(next, r) === 0) return out;
-    r = next;
-  }
-}
-
-function chooseHighest(staying: readonly ChildShare[], wanted: number): ChildShare[] {
-  const droppable = staying.filter((c) => c.droppable);
-  const n = Math.min(wanted, droppable.length, staying.length - 1);
-  if (n <= 0) return [];
-  return droppable
-    .map((c, at) => ({ c, at }))
-    .sort((a, b) => compare(b.c.ratio, a.c.ratio) || a.at - b.at)
-    .slice(0, n)
-    .map((w) => w.c);
+function without<C>(all: C[], gone: readonly C[]): C[] {
+  if (gone.length === 0) return all;
+  const out = new Set(gone);
+  return all.filter((c) => !out.has(c));
 }

@@ -4,8 +4,9 @@ import { toText } from '../exact/fraction';
 import { smallBook } from '../testing/books';
 import { compileBook } from './compile';
 import { workOutStudent } from './final';
-import { dateText, dayStart, isTimeZone, localDay, skippedMillis, HOUR } from './local-days';
+import { dateText, dayStart, isTimeZone, localDay, HOUR } from './local-days';
 import { parseMoment } from './moment';
+import { makeSkips, skippedMillis } from './skipped-days';
 
 function earned(rule: LateRule, attempt: object, due = '2027-01-10T17:00:00Z'): string {
   const book = smallBook({
@@ -69,8 +70,7 @@ describe('lateness', () => {
         'Europe/Dublin',
         parseMoment('2027-10-30T00:00:00Z')!,
         parseMoment('2027-11-02T00:00:00Z')!,
-        new Set([7]),
-        new Set(),
+        makeSkips([7], []),
       ),
     ).toBe(25 * HOUR);
     expect(earned({ ...DAYS, skipDates: ['2027-01-11'] }, { receivedAt: '2027-01-12T16:00:00Z' })).toBe('14');

@@ -1,8 +1,39 @@
-import type { Attempt } from '../book/document';
-import { fraction, fromNumber, least, multiply, ZERO, type Fraction } from '../exact/fraction';
-import type { CompiledLate } from './compile';
-import { DAY, HOUR, skippedMillis } from './local-days';
-import { parseMoment } from './moment';
+import type { Attempt, LateRule } from '../book/document';
+import { fraction, fromNumber, least, multiply, percent, type Fraction } from '../exact/fraction';
+import { DAY, HOUR } from './local-days';
+import { hoursToMillis, minutesToMillis, parseDate, parseMoment } from './moment';
+import { makeSkips, skippedMillis, type Skips } from './skipped-days';
+
+/** A late rule, resolved once (contract, section 4.1). `steps` null: it deducts by units. */
+export interface CompiledLate {
+  rule: LateRule;
+  skips: Skips | null;
+  graceMillis: number;
+  unitMillis: number;
+  deduct: Fraction | null;
+  steps: { millis: number; deduct: Fraction }[] | null;
+  after: Fraction | null;
+  max: Fraction;
+  /** Of one. */
+  floor: Fraction;
+}
+
+export function compileLate(rule: LateRule): CompiledLate {
+  return {
+    rule,
+    skips: makeSkips(
+      rule.skipDays ?? [],
+      (rule.skipDates ?? []).map((d) => parseDate(d)!),
+    ),
+    graceMillis: minutesToMillis(rule.graceMinutes ?? 0),
+    unitMillis: rule.unit === 'hour' ? HOUR : DAY,
+    deduct: rule.deduct === undefined ? null : fromNumber(rule.deduct),
+    steps: rule.steps?.map((s) => ({ millis: hoursToMillis(s.hours), deduct: fromNumber(s.deduct) })) ?? null,
+    after: rule.after === undefined ? null : fromNumber(rule.after),
+    max: fromNumber(rule.max ?? 100),
+    floor: percent(rule.floor ?? 0),
+  };
+}
 
 /** How late an attempt is and what its rule takes, in percent (contract, section 4.1). */
 export interface Lateness {
@@ -10,11 +41,9 @@ export interface Lateness {
   counted: number | null;
   /** Milliseconds left out as skipped days. */
   skipped: number;
-  /** Started units (hours or days), or null for a rule in steps. */
+  /** Started units (hours or days), or null for a rule in steps that goes by the clock. */
   units: number | null;
   unit: 'hour' | 'day';
-  /** By the clock, or said by hand. */
-  source: 'clock' | 'stated';
   /** What the rule asks before `max`, and what it takes after it, both in percent. */
   asked: Fraction;
   percent: Fraction;
@@ -28,40 +57,33 @@ export function lateness(
   attempt: Attempt,
 ): Lateness | null {
   if (!late || attempt.onTime) return null;
-  const rule = late.rule;
-  const unit = rule.unit ?? 'day';
+  const unit = late.rule.unit ?? 'day';
   if (attempt.lateUnits !== undefined) {
-    if (attempt.lateUnits === 0) return null;
-    const asked = rule.steps
-      ? stepDeduction(late, attempt.lateUnits * DAY)
-      : multiply(fromNumber(rule.deduct!), fraction(attempt.lateUnits));
-    return {
-      counted: null,
-      skipped: 0,
-      units: attempt.lateUnits,
-      unit,
-      source: 'stated',
-      asked,
-      percent: least(asked, late.max),
-    };
+    const units = attempt.lateUnits;
+    if (units === 0) return null;
+    const asked = late.steps ? stepDeduction(late, units * DAY) : multiply(late.deduct!, fraction(units));
+    return { counted: null, skipped: 0, units, unit, asked, percent: least(asked, late.max) };
   }
   if (due === null || attempt.receivedAt === undefined) return null;
   const received = parseMoment(attempt.receivedAt)!;
   if (received <= due) return null;
-  const skipped = skippedMillis(zone, due, received, late.skipDays, late.skipDates);
+  const skipped = skippedMillis(zone, due, received, late.skips);
   const counted = received - due - skipped;
-  if (counted <= late.graceMillis || counted <= 0) return null;
-  const units = rule.steps ? null : Math.ceil(counted / (unit === 'day' ? DAY : HOUR));
-  const asked = rule.steps ? stepDeduction(late, counted) : multiply(fromNumber(rule.deduct!), fraction(units!));
-  return { counted, skipped, units, unit, source: 'clock', asked, percent: least(asked, late.max) };
+  if (counted <= late.graceMillis) return null;
+  const units = late.steps ? null : Math.ceil(counted / late.unitMillis);
+  const asked = late.steps ? stepDeduction(late, counted) : multiply(late.deduct!, fraction(units!));
+  return { counted, skipped, units, unit, asked, percent: least(asked, late.max) };
 }
 
+/** The first step whose hours the lateness does not exceed, else `after`. Steps rise, so halving finds it. */
 function stepDeduction(late: CompiledLate, counted: number): Fraction {
-  for (const step of late.rule.steps!) {
-    // Compared as fractions: hours may have decimals that no double holds.
-    const limit = multiply(fromNumber(step.hours), fraction(HOUR));
-    if (Number(limit.d) === 1 ? counted <= Number(limit.n) : counted * Number(limit.d) <= Number(limit.n))
-      return fromNumber(step.deduct);
+  const steps = late.steps!;
+  let low = 0;
+  let high = steps.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (steps[middle]!.millis < counted) low = middle + 1;
+    else high = middle;
   }
-  return late.rule.after === undefined ? ZERO : fromNumber(late.rule.after);
+  return low < steps.length ? steps[low]!.deduct : late.after!;
 }

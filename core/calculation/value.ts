@@ -1,64 +1,57 @@
-import type { Entry, ItemState, Student } from '../book/document';
-import { fromNumber, multiply, percent, ZERO, type Fraction } from '../exact/fraction';
-import { attemptsValue, isScored, type AttemptsValue } from './attempts';
-import { effectiveDates, type CompiledBook, type CompiledItem } from './compile';
+import type { ItemState } from '../book/document';
+import type { Fraction } from '../exact/fraction';
+import { attemptsValue, type AttemptsValue } from './attempts';
+import { earnedAt, KIND, stateOf } from './cells';
+import type { CompiledBook, CompiledItem } from './compile';
+import { effectiveDates, isPastDue } from './dates';
 
 /** What an item is worth to a student (contract, section 2): `earned` points, or null where it is skipped. */
-export interface ItemValue {
+export interface CellValue {
   state: ItemState;
   earned: Fraction | null;
   /** Open in the sense of section 7. */
   open: boolean;
+  protected: boolean;
+}
+
+/** The same with how it came about. Dates in milliseconds. */
+export interface ItemValue extends CellValue {
   due: number | null;
   closes: number | null;
   pastDue: boolean;
   attempts: AttemptsValue | null;
   /** Which line of the blank rule gave the value, where one did. */
   blankLine: 'beforeDue' | 'afterDue' | null;
-  protected: boolean;
 }
 
-/** The first line of section 2's table that applies. */
-export function itemValue(
-  compiled: CompiledBook,
-  item: CompiledItem,
-  student: Student,
-  entry: Entry | undefined,
-): ItemValue {
-  const { due, closes } = effectiveDates(compiled, item, student, entry);
-  const limit = item.blank.missingAfter === 'closes' ? (closes ?? due) : due;
-  const pastDue = compiled.closing || (limit !== null && compiled.asOf > limit);
-  const attempts = entry?.attempts ?? [];
-  const give = (
-    state: ItemState,
-    earned: Fraction | null,
-    more: { attempts?: AttemptsValue; blankLine?: 'beforeDue' | 'afterDue' } = {},
-  ): ItemValue => ({
-    state,
-    earned,
-    open: (state === 'pending' || state === 'awaiting' || state === 'blank') && !item.optional,
+/** The values of one student, by item number, from the cells. */
+export function valuesOf(compiled: CompiledBook, s: number): CellValue[] {
+  const { cells } = compiled;
+  return compiled.items.map((_, i) => cellValue(compiled, s * cells.width + i));
+}
+
+function cellValue(compiled: CompiledBook, at: number): CellValue {
+  const kind = compiled.cells.kind[at]!;
+  return {
+    state: stateOf(kind),
+    earned: earnedAt(compiled.cells, at),
+    open: (kind & KIND.open) !== 0,
+    protected: (kind & KIND.protected) !== 0,
+  };
+}
+
+/** One item of one student with its dates, attempts and blank rule, from the entry that stands in the cell. */
+export function itemValue(compiled: CompiledBook, item: CompiledItem, s: number): ItemValue {
+  const entry = compiled.entries[s]![item.index];
+  const { due, closes } = effectiveDates(compiled, item, s, entry);
+  const value = cellValue(compiled, s * compiled.cells.width + item.index);
+  const scored = value.state === 'scored';
+  return {
+    ...value,
     due,
     closes,
-    pastDue,
-    attempts: more.attempts ?? null,
-    blankLine: more.blankLine ?? null,
-    protected: entry?.protected === true,
-  });
-  const afterDue = (): ItemValue => {
-    const rule = item.blank.afterDue;
-    const earned = item.optional || rule === 'skip' ? null : multiply(percent(rule.percent), item.points);
-    return give('missing', earned, { blankLine: 'afterDue' });
+    pastDue: isPastDue(compiled, item, s, entry, due),
+    attempts: scored ? attemptsValue(compiled.book.timeZone, item, due, entry!.attempts!) : null,
+    blankLine: value.state === 'missing' ? 'afterDue' : value.state === 'blank' ? 'beforeDue' : null,
   };
-
-  if (entry?.state === 'excused') return give('excused', null);
-  if (entry?.set !== undefined) return give('set', fromNumber(entry.set));
-  if (attempts.some(isScored)) {
-    const valued = attemptsValue(compiled.book.timeZone, item, due, attempts);
-    return give('scored', valued.value, { attempts: valued });
-  }
-  if (attempts.length > 0) return give('pending', null);
-  if (entry?.state === 'missing') return afterDue();
-  if (entry?.state === 'awaiting') return give('awaiting', null);
-  if (pastDue) return afterDue();
-  return give('blank', item.blank.beforeDue === 'zero' && !item.optional ? ZERO : null, { blankLine: 'beforeDue' });
 }

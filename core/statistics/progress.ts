@@ -1,5 +1,5 @@
 import type { CompiledBook, CompiledGroup } from '../calculation/compile';
-import type { ItemValue } from '../calculation/value';
+import type { CellValue } from '../calculation/value';
 
 /** The nominal weight of each item in the whole, 0 to 1, by item number: shares as if everything counted. */
 export function nominalWeights(compiled: CompiledBook): number[] {
@@ -28,7 +28,7 @@ export function nominalWeights(compiled: CompiledBook): number[] {
 }
 
 /** How much of the weight is settled over all students, 0 to 1: scored, set, excused or missing. */
-export function markedShare(compiled: CompiledBook, values: readonly (readonly ItemValue[])[]): number {
+export function markedShare(compiled: CompiledBook, values: readonly (readonly CellValue[])[]): number {
   if (values.length === 0) return 0;
   const weights = nominalWeights(compiled);
   let settled = 0;

@@ -1,16 +1,34 @@
 import type { BookDocument } from '../book/document';
-import { compileBook } from '../calculation/compile';
-import { workOutStudent, type FinalPercent } from '../calculation/final';
-import { compare, subtract, toNumber, toText, type Fraction } from '../exact/fraction';
+import { compileBook, type CompiledBook } from '../calculation/compile';
+import {
+  emptyStandings,
+  makeReckoner,
+  reckon,
+  standingAt,
+  standingsOf,
+  type Standings,
+} from '../calculation/standings';
+import { figureText } from '../calculation/figures';
+import type { Cause } from './causes';
 
-/** One student before and after. Percents as rounded texts; `moves` is the exact difference, or null where there is none. */
+/** A percentage as it is shown, and its letter. */
+export interface Shown {
+  percent: string | null;
+  letter: string | null;
+}
+
+/** One student whose shown percentage or letter is not the same before and after. */
 export interface Mover {
   student: string;
-  before: { percent: string | null; letter: string | null };
-  after: { percent: string | null; letter: string | null };
+  before: Shown;
+  after: Shown;
+  /** The difference of the shown figures with its sign ("+2.5"), or null where one of them is none. */
   moves: string | null;
   direction: 'up' | 'down' | 'gains' | 'loses';
+  /** The letter is another. */
   crosses: boolean;
+  /** Which rule or entry moves them; only where asked for ({@link findCauses}). */
+  causes?: Cause[];
 }
 
 /** Two books compared: everybody whose standing is not the same, and how many go which way. */
@@ -23,27 +41,43 @@ export interface Trial {
   movers: Mover[];
   /** Every student's percentage before and after as a double, for drawing. NaN: none. */
   line: { student: string; before: number; after: number; crosses: boolean }[];
+  /** Ids of students who are in the second book alone, and in the first alone. */
+  joined: string[];
+  left: string[];
 }
 
-/** Compares two checked books over the students of the first that are in both. */
+/** Compares two checked books, student by student. */
 export function compareBooks(before: BookDocument, after: BookDocument): Trial {
-  const a = compileBook(before);
-  const b = compileBook(after);
-  const trial: Trial = { students: 0, up: 0, down: 0, stay: 0, crossing: 0, movers: [], line: [] };
-  before.students.forEach((student, i) => {
-    const j = b.studentIndex.get(student.id);
-    if (j === undefined) return;
+  return compareCompiled(compileBook(before), compileBook(after));
+}
+
+/** The same for compiled ones; `known`: the standings of the first, where they are at hand. */
+export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standings = standingsOf(a)): Trial {
+  const trial: Trial = {
+    students: 0,
+    up: 0,
+    down: 0,
+    stay: 0,
+    crossing: 0,
+    movers: [],
+    line: [],
+    joined: b.students.filter((s) => !a.studentIndex.has(s.id)).map((s) => s.id),
+    left: [],
+  };
+  const reckoner = makeReckoner(b);
+  const is = emptyStandings(b, 1);
+  a.students.forEach(({ id }, i) => {
+    const j = b.studentIndex.get(id);
+    if (j === undefined) {
+      trial.left.push(id);
+      return;
+    }
+    is.beyond.clear();
+    reckon(reckoner, j, is, 0);
     trial.students++;
-    const was = workOutStudent(a, i).final;
-    const is = workOutStudent(b, j).final;
-    const mover = move(student.id, was, is);
-    const crosses = was.letter !== is.letter;
-    trial.line.push({
-      student: student.id,
-      before: was.exact === null ? NaN : toNumber(was.exact),
-      after: is.exact === null ? NaN : toNumber(is.exact),
-      crosses,
-    });
+    const crosses = known.letter[i] !== is.letter[0];
+    trial.line.push({ student: id, before: known.at[i]!, after: is.at[0]!, crosses });
+    const mover = moverOf(id, known, i, is);
     if (!mover) {
       trial.stay++;
       return;
@@ -56,18 +90,27 @@ export function compareBooks(before: BookDocument, after: BookDocument): Trial {
   return trial;
 }
 
-function move(student: string, was: FinalPercent, is: FinalPercent): Mover | null {
-  const same = was.rounded === is.rounded && was.letter === is.letter;
-  if (same) return null;
-  const gone = was.exact !== null && is.exact === null;
-  const difference: Fraction | null = was.exact === null || is.exact === null ? null : subtract(is.exact, was.exact);
-  const rises = difference === null ? !gone : compare(is.exact!, was.exact!) >= 0;
+/** Null where the student's shown figure and letter are the same. */
+function moverOf(student: string, was: Standings, i: number, is: Standings): Mover | null {
+  const before = standingAt(was, i);
+  const after = standingAt(is, 0);
+  if (before.percent === after.percent && before.letter === after.letter) return null;
+  const none = before.percent === null || after.percent === null;
+  const gone = before.percent !== null && after.percent === null;
   return {
     student,
-    before: { percent: was.rounded, letter: was.letter },
-    after: { percent: is.rounded, letter: is.letter },
-    moves: difference === null ? null : toText(difference),
-    direction: difference === null ? (gone ? 'loses' : 'gains') : rises ? 'up' : 'down',
-    crosses: was.letter !== is.letter,
+    before: { percent: before.percent, letter: before.letter },
+    after: { percent: after.percent, letter: after.letter },
+    moves: none ? null : difference(was, i, is),
+    direction: none ? (gone ? 'loses' : 'gains') : is.at[0]! >= was.at[i]! ? 'up' : 'down',
+    crosses: before.letter !== after.letter,
   };
+}
+
+/** Whole figures subtract exactly once both are brought to the finer of the two roundings. */
+function difference(was: Standings, i: number, is: Standings): string {
+  const decimals = Math.max(was.decimals, is.decimals);
+  const scaled = is.percent[0]! * 10 ** (decimals - is.decimals) - was.percent[i]! * 10 ** (decimals - was.decimals);
+  const size = figureText(Math.abs(scaled), decimals)!;
+  return scaled < 0 ? `-${size}` : `+${size}`;
 }

@@ -1,32 +1,47 @@
-import { divide, fromNumber, HUNDRED, multiply, percent, subtract, add, type Fraction } from '../exact/fraction';
+import {
+  compare,
+  divide,
+  fromNumber,
+  HUNDRED,
+  multiply,
+  percent,
+  subtract,
+  add,
+  ONE,
+  type Fraction,
+} from '../exact/fraction';
 import type { AttemptValue } from '../calculation/attempts';
 import type { CompiledBook, CompiledGroup, CompiledItem } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
-import type { ItemValue } from '../calculation/value';
-import type { Step } from './steps';
+import { parseMoment } from '../calculation/moment';
+import { itemValue, type ItemValue } from '../calculation/value';
+import type { DroppedStep, ItemStep } from './steps';
 
 /** How one item of one student came to count what it counts. */
-export function explainItem(compiled: CompiledBook, outcome: StudentOutcome, item: CompiledItem): Step[] {
-  const value = outcome.values[item.index]!;
-  const steps: Step[] = [];
-  if (value.state === 'scored') steps.push(...scoredSteps(item, value));
+export function explainItem(compiled: CompiledBook, outcome: StudentOutcome, item: CompiledItem): ItemStep[] {
+  const value = itemValue(compiled, item, outcome.index);
+  const steps: ItemStep[] = [];
+  if (value.state === 'scored') steps.push(...scoredSteps(compiled, outcome, item, value));
   else if (value.state === 'set') steps.push({ step: 'set', points: value.earned! });
   else {
-    steps.push({
-      step: 'state',
-      state: value.state,
-      due: value.due,
-      closing: compiled.closing,
-      optional: item.optional,
-    });
+    const { closing } = compiled;
+    steps.push({ step: 'state', state: value.state, due: value.due, closing, optional: item.optional });
+    if (value.state === 'missing' || value.state === 'blank') steps.push(...dueStep(compiled, outcome, item));
     if (value.blankLine !== null) steps.push(blankStep(item, value));
   }
   steps.push({ step: 'counts-as', earned: value.earned, of: item.points, shown: item.counts });
-  const parent = parentOf(compiled, item);
+  steps.push(...placeSteps(outcome, item, value));
+  return steps;
+}
+
+/** What becomes of the item in its group. */
+function placeSteps(outcome: StudentOutcome, item: CompiledItem, value: ItemValue): ItemStep[] {
+  const steps: ItemStep[] = [];
+  const parent = item.parent!;
   const group = outcome.tree.outcomes[parent.index]!;
   const counted = group.counting.find((c) => c.node === item);
-  if (counted || item.extraCredit)
+  if (counted || (item.extraCredit && item.counts))
     steps.push({
       step: 'share',
       group: parent.id,
@@ -41,50 +56,75 @@ export function explainItem(compiled: CompiledBook, outcome: StudentOutcome, ite
   return steps;
 }
 
-function shareOf(parent: CompiledGroup, item: CompiledItem): Fraction {
+export function shareOf(parent: CompiledGroup, item: CompiledItem): Fraction {
   const { combine } = parent.source;
-  return combine === 'points' ? item.points : combine === 'equal' ? fromNumber(1) : item.weight;
+  return combine === 'points' ? item.points : combine === 'equal' ? ONE : item.weight;
 }
 
-function scoredSteps(item: CompiledItem, value: ItemValue): Step[] {
-  const { values, use, chosen } = value.attempts!;
-  const steps: Step[] = [];
-  if (chosen) steps.push(...attemptSteps(item, value, chosen, values.length));
+/** Where the due date comes from; nothing where it is simply the item's. */
+function dueStep(compiled: CompiledBook, outcome: StudentOutcome, item: CompiledItem): ItemStep[] {
+  const entry = compiled.entries[outcome.index]![item.index];
+  const { section } = outcome.student;
+  const ofSection = section === undefined ? undefined : item.sectionDates?.get(section)?.due;
+  const from = entry?.dueAt !== undefined ? 'own' : ofSection != null ? 'section' : 'item';
+  const base = from === 'own' ? parseMoment(entry!.dueAt!)! : from === 'section' ? ofSection! : item.due;
+  if (base === null) return [];
+  const extra = from === 'own' ? 0 : compiled.extraMillis[outcome.index]!;
+  const allowances = entry?.lateAllowances ?? 0;
+  if (from === 'item' && extra === 0 && allowances === 0) return [];
+  const allowance = compiled.lateAllowanceMillis;
+  return [{ step: 'due', due: base + extra + allowances * allowance, from, base, extra, allowances, allowance }];
+}
+
+function scoredSteps(
+  compiled: CompiledBook,
+  outcome: StudentOutcome,
+  item: CompiledItem,
+  value: ItemValue,
+): ItemStep[] {
+  const { values, use, chosen, value: counts } = value.attempts!;
+  const steps = item.late === null ? [] : dueStep(compiled, outcome, item);
+  for (const a of values) {
+    steps.push(...attemptSteps(item, value, a, values.length));
+    if (values.length > 1) steps.push({ step: 'attempt-counts', attempt: a.number, value: a.value });
+  }
   if (values.length > 1)
     steps.push({
       step: 'use',
       use,
       values: values.map((v) => ({ attempt: v.number, value: v.value })),
-      chosen: chosen?.number ?? null,
+      chosen: use === 'mean' ? null : (chosen?.number ?? null),
+      value: counts,
     });
   return steps;
 }
 
-function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, attempts: number): Step[] {
-  const steps: Step[] = [
-    { step: 'marked', attempt: a.number, attempts, points: a.raw, of: item.points, mark: a.source.mark ?? null },
+function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, attempts: number): ItemStep[] {
+  const of = item.points;
+  const steps: ItemStep[] = [
+    { step: 'marked', attempt: a.number, attempts, points: a.raw, of, mark: a.source.mark ?? null },
   ];
-  if (item.source.curve) steps.push({ step: 'curve', curve: item.source.curve, from: a.raw, to: a.curved });
+  if (item.source.curve) steps.push({ step: 'curve', curve: item.source.curve, from: a.raw, to: a.curved, of });
   if (a.late) {
     const rule = item.late!.rule;
     steps.push({
       step: 'late',
       counted: a.late.counted,
       skipped: a.late.skipped,
-      due: value.due,
+      due: a.late.counted === null ? null : value.due,
       units: a.late.units,
       unit: a.late.unit,
-      stated: a.late.source === 'stated',
       deduct: rule.deduct === undefined ? null : fromNumber(rule.deduct),
       percent: a.late.percent,
-      limited: a.late.asked !== a.late.percent,
+      limited: compare(a.late.asked, a.late.percent) > 0,
       of: rule.of ?? 'possible',
-      base: rule.of === 'earned' ? a.curved : item.points,
+      base: rule.of === 'earned' ? a.curved : of,
       graceMinutes: rule.graceMinutes ?? 0,
+      takes: a.deduction,
       deduction: subtract(a.curved, a.afterLate),
     });
-    if (a.floored) steps.push({ step: 'late-floor', floor: fromNumber(rule.floor ?? 0), value: a.afterLate });
-  } else if (a.source.onTime) steps.push({ step: 'on-time', waived: true });
+    if (a.floored) steps.push({ step: 'late-floor', floor: fromNumber(rule.floor ?? 0), of, value: a.afterLate });
+  } else if (a.source.onTime && item.late) steps.push({ step: 'on-time', waived: true });
   if (a.cap)
     steps.push({
       step: 'retake-cap',
@@ -95,7 +135,7 @@ function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, att
   return steps;
 }
 
-function blankStep(item: CompiledItem, value: ItemValue): Step {
+function blankStep(item: CompiledItem, value: ItemValue): ItemStep {
   const line = value.blankLine!;
   const rule = item.blank;
   const given =
@@ -106,19 +146,12 @@ function blankStep(item: CompiledItem, value: ItemValue): Step {
       : rule.afterDue === 'skip'
         ? null
         : fromNumber(rule.afterDue.percent);
-  return { step: 'blank-rule', line, percent: item.optional ? null : given, optional: item.optional };
+  const { optional } = item;
+  return { step: 'blank-rule', line, percent: optional ? null : given, of: item.points, optional };
 }
 
-/** The group that holds a node. */
-export function parentOf(compiled: CompiledBook, node: CompiledItem | CompiledGroup): CompiledGroup {
-  return compiled.groups.find((g) => g.children.includes(node))!;
-}
-
-/** What was dropped, and by how much the group's percentage would move if it were kept (negative: keeping costs). */
-export function droppedStep(
-  group: GroupOutcome,
-  node: CompiledItem | CompiledGroup,
-): Extract<Step, { step: 'dropped' }> | null {
+/** What was dropped, and by how much the group's percentage would move if it were kept. */
+export function droppedStep(group: GroupOutcome, node: CompiledItem | CompiledGroup): DroppedStep | null {
   const lowest = group.droppedLowest.find((c) => c.node === node);
   const child = lowest ?? group.droppedHighest.find((c) => c.node === node);
   if (!child) return null;

@@ -1,6 +1,6 @@
 import { compare, negate, toText, ZERO } from '../exact/fraction';
 import type { Step } from './steps';
-import { count, exactly, figure, moment, ordinal, short, span } from './wording';
+import { count, exact, exactly, figure, moment, ordinal, short, span } from './wording';
 
 /**
  * One line of the working slip: what it is, the sentence under it and the figure at the right. `tone`: `cost` took
@@ -38,18 +38,32 @@ const percents = (a: Parameters<typeof short>[0]): string => `${short(a)} %`;
 
 function late(s: Of<'late'>, w: Wording): Line {
   const unit = s.unit === 'day' ? 'day' : 'hour';
-  const label =
-    s.counted === null ? `Late ${s.units} ${unit}${s.units === 1 ? '' : 's'}, said by hand` : `Late ${span(s.counted)}`;
+  const units = `${s.units} ${unit}${s.units === 1 ? '' : 's'}`;
+  const label = s.counted === null ? `Late ${units}, said by hand` : `Late ${span(s.counted)}`;
   const parts: string[] = [];
-  const base = s.of === 'possible' ? `of ${short(s.base)}` : `of the ${short(s.base)} earned`;
+  const base = s.of === 'possible' ? `of ${exact(s.base)}` : `of the ${exact(s.base)} earned`;
   if (s.units !== null && s.deduct !== null)
-    parts.push(`${s.units} started ${unit}${s.units === 1 ? '' : 's'} × ${percents(s.deduct)} ${base}`);
+    parts.push(
+      `${s.counted === null ? '' : 'started '}${units} × ${percents(s.deduct)} ${base}`.replace(
+        /^started (\d+)/,
+        '$1 started',
+      ),
+    );
   else parts.push(`this step takes ${percents(s.percent)} ${base}`);
-  if (s.limited) parts.push(`limited to ${percents(s.percent)}`);
+  if (s.limited) parts.push(`limited to ${percents(s.percent)}, ${figure(s.takes)}`);
   if (s.counted !== null && s.graceMinutes > 0) parts.push(`past ${s.graceMinutes} min of grace`);
   if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
   if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
   return line(label, parts.join(', '), `− ${figure(s.deduction)}`, 'cost');
+}
+
+function due(s: Of<'due'>, w: Wording): Line {
+  const of = { own: 'its own date', section: 'the section’s date', item: 'the assessment’s date' }[s.from];
+  const parts = [`${of} ${moment(w.timeZone, s.base)}`];
+  if (s.extra > 0) parts.push(`${span(s.extra)} of standing extra time`);
+  if (s.allowances > 0)
+    parts.push(`${s.allowances} late allowance${s.allowances === 1 ? '' : 's'} of ${span(s.allowance)}`);
+  return line(`Due ${moment(w.timeZone, s.due)}`, parts.join(' + '), '', 'quiet');
 }
 
 function state(s: Of<'state'>, w: Wording): Line {
@@ -88,10 +102,20 @@ function use(s: Of<'use'>): Line {
     first: 'the first attempt counts',
     mean: 'the mean of all attempts counts',
   }[s.use];
-  return line(
-    `${count(s.values.length)} attempts`.replace(/^./, (c) => c.toUpperCase()),
-    `${why}; ${others.join(', ')}`,
-  );
+  const label = `${count(s.values.length)} attempts`.replace(/^./, (c) => c.toUpperCase());
+  return line(label, `${why}; ${others.join(', ')}`, figure(s.value));
+}
+
+function curve(s: Of<'curve'>): Line {
+  const c = s.curve;
+  if (c.kind === 'add') {
+    const does = `${c.points < 0 ? 'takes' : 'adds'} ${Math.abs(c.points)}`;
+    return line('Curve', s.to.n === 0 && c.points < 0 ? `${does}, never below 0` : does, figure(s.to));
+  }
+  if (c.kind === 'top') return line('Curve', `${c.at} becomes full marks: × ${exact(s.of)} / ${c.at}`, figure(s.to));
+  const through = c.through.length <= 6 ? c.through : [...c.through.slice(0, 3), ...c.through.slice(-3)];
+  const points = through.map(([x, y]) => `${x} → ${y}`).join(', ');
+  return line('Curve', `on the line through ${points}`, figure(s.to));
 }
 
 function keepingWould(s: Of<'dropped'>): string {
@@ -103,10 +127,20 @@ function keepingWould(s: Of<'dropped'>): string {
 function child(s: Of<'child'>, w: Wording): Line {
   const parts = s.dropped.map((d) => `${w.name(d.node)} dropped; ${keepingWould(d)}`);
   if (s.filled) parts.push('nothing came; its category takes that as 0');
+  const whole = s.combine === 'points' ? exactly(s.earned) : exactly(s.percent);
+  if (whole) parts.push(whole);
   const detail = parts.join('. ');
   if (s.combine === 'points') return line(w.name(s.node), detail, `${short(s.earned)} / ${short(s.share)}`);
   if (s.combine === 'equal') return line(w.name(s.node), detail, percents(s.percent));
-  return line(w.name(s.node), detail, `${short(s.percent)} × ${short(s.share)}`);
+  return line(w.name(s.node), detail, `${short(s.percent)} × ${exact(s.share)}`);
+}
+
+function extra(s: Of<'extra'>, w: Wording): Line {
+  const how =
+    s.combine === 'points'
+      ? `extra credit: ${exact(s.earned)} of ${exact(s.base)} points`
+      : `extra credit: ${exact(s.percent ?? ZERO)} × ${exact(s.share)} / ${exact(s.base)}`;
+  return line(w.name(s.node), how, `+ ${figure(s.adds)}`);
 }
 
 function childOpen(s: Of<'child-open'>, w: Wording): Line {
@@ -124,10 +158,10 @@ function hurdle(s: Of<'hurdle'>, w: Wording): Line {
   const rule = `${w.name(s.node)} must reach ${percents(s.atLeast)}`;
   if (s.waits) return line('Hurdle', `${rule}; it is not all marked yet, so it waits`, '', 'quiet');
   if (s.reached === null) return line('Hurdle', `${rule}; it does not count for this student`, '', 'quiet');
-  if (!s.failed) return line('Hurdle', `${rule}; it has ${percents(s.reached)}`, 'met', 'quiet');
+  if (!s.failed) return line('Hurdle', `${rule}; it has ${exact(s.reached)} %`, 'met', 'quiet');
   return line(
     'Hurdle',
-    `${rule}; it has ${percents(s.reached)}, so the whole is at most ${percents(s.capAt)}`,
+    `${rule}; it has ${exact(s.reached)} %, so the whole is at most ${percents(s.capAt)}`,
     s.bit ? percents(s.capAt) : 'not met',
     'cost',
   );
@@ -136,11 +170,12 @@ function hurdle(s: Of<'hurdle'>, w: Wording): Line {
 function together(s: Of<'together'>): Line {
   const how =
     s.combine === 'points'
-      ? `${short(s.earned)} of ${short(s.shares)} points`
+      ? `${exact(s.earned)} of ${exact(s.shares)} points`
       : s.combine === 'equal'
         ? 'the mean of those above, each alike'
-        : `the sum of those above, divided by ${short(s.shares)}, the weight that counts so far`;
-  return line('Together', [how, exactly(s.percent)].filter(Boolean).join('; '), percents(s.percent), 'sum');
+        : `the sum of those above, divided by ${exact(s.shares)}, the weight that counts so far`;
+  const plus = s.extra.n === 0 ? '' : `with ${exact(s.extra)} of extra credit`;
+  return line('Together', [how, plus, exactly(s.percent)].filter(Boolean).join('; '), percents(s.percent), 'sum');
 }
 
 const MODES = {
@@ -158,7 +193,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
           'Rule for blanks',
           s.line === 'beforeDue'
             ? 'a blank counts 0 until work comes'
-            : `a blank past due counts ${percents(s.percent)} of the points`,
+            : `a blank past due counts ${percents(s.percent)} of ${exact(s.of)} points`,
           '',
           'cost',
         ),
@@ -170,25 +205,18 @@ const makers: { [K in Step['step']]: Maker<K> } = {
         `of ${short(s.of)}`,
       figure(s.points),
     ),
-  curve: (s) =>
-    line(
-      'Curve',
-      s.curve.kind === 'add'
-        ? `${s.curve.points < 0 ? 'takes' : 'adds'} ${Math.abs(s.curve.points)}`
-        : s.curve.kind === 'top'
-          ? `${s.curve.at} becomes full marks`
-          : `the line takes ${figure(s.from)} to`,
-      figure(s.to),
-    ),
+  curve,
+  due,
   late,
   'on-time': () => line('Lateness waived', 'taken as on time', '', 'quiet'),
   'late-floor': (s) =>
-    line('Late floor', `lateness takes nothing below ${percents(s.floor)} of the points`, figure(s.value)),
+    line('Late floor', `lateness takes nothing below ${percents(s.floor)} of ${exact(s.of)} points`, figure(s.value)),
+  'attempt-counts': (s) => line(`The ${ordinal(s.attempt)} attempt`, 'comes to', figure(s.value)),
   'retake-cap': (s) =>
     line(
       `Retake cap ${percents(s.percent)}`,
-      s.bites ? `at most ${short(s.cap)}` : `at most ${short(s.cap)}: does not bite`,
-      short(s.cap),
+      s.bites ? `at most ${exact(s.cap)}` : `at most ${exact(s.cap)}: does not bite`,
+      figure(s.cap),
       s.bites ? 'cost' : 'quiet',
     ),
   use,
@@ -225,7 +253,16 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     ),
   child,
   'child-open': childOpen,
-  extra: (s, w) => line(w.name(s.node), 'extra credit', `+ ${short(s.adds)}`),
+  extra,
+  'extra-base': (s) =>
+    line(
+      'Extra credit is measured against',
+      s.kept === s.all
+        ? 'the sum of the weights of all that can count'
+        : `${exact(s.sum)} × ${s.kept} / ${s.all}, since ${s.all - s.kept} of ${s.all} are dropped in the end`,
+      exact(s.base),
+      'quiet',
+    ),
   together,
   'weights-sum': (s) =>
     line(
@@ -248,6 +285,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
       percents(s.floor),
       s.bites ? 'plain' : 'quiet',
     ),
+  possible: (s) => line('Its share further up', 'the points possible of those that count', exact(s.points), 'quiet'),
   empty: (s, w) => line('Together', `nothing counts in ${w.name(s.group)} yet`, '–', 'sum'),
   hurdle,
   override: (s) =>
@@ -267,7 +305,12 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     const from = s.from === null ? 'given by hand' : `from ${percents(s.from)}`;
     return line(
       `Letter ${s.letter}`,
-      s.next ? `${from}; ${short(s.next.short)} short of ${s.next.label}` : from,
+      [
+        s.exact ? `${from}, by the unrounded figure` : from,
+        s.next ? `${exact(s.next.short)} short of ${s.next.label}` : '',
+      ]
+        .filter(Boolean)
+        .join('; '),
       s.letter,
     );
   },

@@ -11,6 +11,12 @@ export const figure = (a: Fraction): string => {
 export const exactly = (a: Fraction): string =>
   compare(fromNumber(Number(shortText(a))), a) === 0 ? '' : `exactly ${toText(a)}`;
 
+/** The whole of it: at most four decimals as a decimal ("33.3333"), anything else as a fraction ("215/3"). */
+export const exact = (a: Fraction): string => {
+  const decimal = shortText(a, 4);
+  return compare(fromNumber(Number(decimal)), a) === 0 ? decimal : toText(a);
+};
+
 export const short = (a: Fraction): string => shortText(a);
 
 const ORDINALS = ['', 'first', 'second', 'third', 'fourth', 'fifth', 'sixth'];

@@ -5,7 +5,8 @@ import { workOutStudent } from '../calculation/final';
 import { add, divide, equal, fromNumber, HUNDRED, multiply, subtract, ZERO } from '../exact/fraction';
 import { arbBook, smallBook } from '../testing/books';
 import { explainItem } from './explain-item';
-import { explainGroup, explainStanding } from './explain-standing';
+import { explainGroup } from './explain-group';
+import { explainStanding } from './explain-standing';
 import { sentences } from './sentences';
 import { span } from './wording';
 
@@ -21,9 +22,7 @@ describe('the working', () => {
           const result = outcome.tree.outcomes[group.index]!;
           const steps = explainGroup(outcome, group);
           // Every child of the group is there once.
-          const named = steps
-            .filter((s) => 'node' in s && s.step !== 'hurdle')
-            .map((s) => (s as { node: string }).node);
+          const named = steps.filter((s) => 'node' in s).map((s) => (s as { node: string }).node);
           expect([...named].sort()).toEqual(group.children.map((c) => c.id).sort());
           if (result.ratio === null) continue;
           let earned = ZERO;

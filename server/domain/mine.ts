@@ -1,4 +1,5 @@
-import { effectiveDates, compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compile';
+import { effectiveDates } from '@core/calculation/dates';
 import { assembleBook, assembleSkeleton } from '@core/book/assemble';
 import type { MyBook, MyBooks, SlipBody } from '@contract/pages';
 import * as books from '../store/books';
@@ -99,7 +100,7 @@ async function myDates(db: Db, row: books.BookRow, enrolment: string, asOf: stri
       ...(closesAt && { closesAt }),
       ...(lateAllowances && { lateAllowances }),
     };
-    const { due } = effectiveDates(compiled, byId.get(a.id)!, compiled.book.students[0]!, entry);
+    const { due } = effectiveDates(compiled, byId.get(a.id)!, 0, entry);
     const handedIn = cell?.handedIn.some(Boolean) === true;
     const past = due !== null && Date.parse(asOf) > due;
     const shown = state === 'excused' ? 'excused' : handedIn ? 'handed-in' : a.takesWork && past ? 'missing' : 'open';

@@ -225,7 +225,7 @@ function slipBody(
       };
     }),
     standing: sentences(explainStanding(compiled, outcome), words),
-    scale: (compiled.scale?.bands ?? []).map((b) => ({ label: b.label, from: b.from })),
+    scale: (compiled.scale?.labels ?? []).map((label, i) => ({ label, from: compiled.scale!.from[i]! / 10_000 })),
   };
 }
 

@@ -1,6 +1,6 @@
 import type { ItemState } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
-import { itemValue } from '@core/calculation/value';
+import { valuesOf } from '@core/calculation/value';
 import { markedShare } from '@core/statistics/progress';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import type { Desk, DeskLine, Office } from '@contract/pages';
@@ -41,10 +41,11 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
   );
   const whole = noTicks();
   const ownDates: BookSummary['ownDates'] = [];
-  const values = assembled.students.map((student, s) =>
-    compiled.items.map((item) => {
+  const values = assembled.students.map((student, s) => {
+    const own = valuesOf(compiled, s);
+    compiled.items.forEach((item) => {
       const entry = compiled.entries[s]![item.index];
-      const value = itemValue(compiled, item, compiled.book.students[s]!, entry);
+      const value = own[item.index]!;
       const summary = byId.get(item.id)!;
       const tick = tickOf(value.state, out.get(`${item.id} ${student.id}`) ?? 0);
       summary.ticks[tick]++;
@@ -53,9 +54,9 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
         noteOldest(summary, entry?.attempts?.find((a) => a.receivedAt)?.receivedAt, student.family);
       if (entry?.dueAt && isOpen(value.state) && entry.dueAt > assembled.document.asOf)
         ownDates.push({ at: entry.dueAt, says: `${student.family}’s extension ends, ${summary.title}` });
-      return value;
-    }),
-  );
+    });
+    return own;
+  });
   return {
     assembled,
     assessments: [...byId.values()],

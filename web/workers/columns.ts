@@ -1,11 +1,13 @@
-import type { EntryContent } from '@core/book/change';
-import type { CompiledBook } from '@core/calculation/compile';
-import type { StudentOutcome } from '@core/calculation/final';
-import type { ItemValue } from '@core/calculation/value';
+import type { Entry } from '@core/book/document';
 import { isScored } from '@core/calculation/attempts';
-import { subtract, toNumber } from '@core/exact/fraction';
+import { KIND } from '@core/calculation/cells';
+import type { CompiledBook, CompiledItem } from '@core/calculation/compile';
+import { dueOf } from '@core/calculation/dates';
+import { parseMoment } from '@core/calculation/moment';
+import { itemValue } from '@core/calculation/value';
+import { subtract } from '@core/exact/fraction';
 import { scaledInteger } from '@core/exact/rounding';
-import { FLAG, STATES, type CellColumns, type Standing } from './protocol';
+import { FLAG, type CellColumns } from './protocol';
 
 export function emptyColumns(size: number): CellColumns {
   return {
@@ -22,44 +24,76 @@ export function emptyColumns(size: number): CellColumns {
 export const buffersOf = (c: CellColumns): Transferable[] =>
   Object.values(c).map((a: ArrayBufferView) => a.buffer as ArrayBuffer);
 
-/** What the page needs of one cell, written at its place. */
-export function writeCell(
-  columns: CellColumns,
-  at: number,
-  cell: { value: ItemValue; content: EntryContent; dropped: boolean; out: number; version: number },
-): void {
-  const { value, content } = cell;
-  columns.state[at] = STATES.indexOf(value.state);
-  columns.counts[at] = value.earned === null ? NaN : Number(scaledInteger(value.earned, 2, 'half-up'));
-  const last = content.attempts?.[content.attempts.length - 1];
-  const latest = content.set ?? [...(content.attempts ?? [])].reverse().find((a) => a.score !== undefined)?.score;
-  columns.marked[at] = latest === undefined ? NaN : Math.round(latest * 10_000);
-  const chosen = value.attempts?.chosen;
-  columns.taken[at] = chosen?.late
-    ? Number(scaledInteger(subtract(chosen.curved, chosen.afterLate), 2, 'half-up'))
-    : NaN;
-  columns.due[at] = content.dueAt === undefined ? NaN : Date.parse(content.dueAt);
-  columns.version[at] = cell.version;
-  columns.flags[at] =
-    (cell.dropped ? FLAG.dropped : 0) |
-    (cell.out === 1 ? FLAG.released : 0) |
-    (cell.out === 2 ? FLAG.changed : 0) |
-    (content.dueAt !== undefined || content.lateAllowances !== undefined ? FLAG.ownDate : 0) |
-    (content.state === 'missing' ? FLAG.byHand : 0) |
-    (value.state === 'scored' && last !== undefined && !isScored(last) ? FLAG.again : 0);
+/** What stands beside a cell's entry: whether students see it (1) or an earlier form of it (2), and its version. */
+export interface Beside {
+  dropped: boolean;
+  out: number;
+  version: number;
 }
 
-export function standingOf(outcome: StudentOutcome): Standing {
-  const at = (f: StudentOutcome['final']): number => (f.exact === null ? NaN : toNumber(f.exact));
-  return {
-    percent: outcome.final.rounded,
-    letter: outcome.final.letter,
-    low: outcome.low.rounded,
-    high: outcome.high.rounded,
-    at: at(outcome.final),
-    lowAt: at(outcome.low),
-    highAt: at(outcome.high),
-  };
+/** What the page needs of one cell (student s, item i), written at its place in the columns. */
+export function writeCell(
+  compiled: CompiledBook,
+  s: number,
+  item: CompiledItem,
+  to: CellColumns,
+  at: number,
+  beside: Beside,
+): void {
+  const { cells } = compiled;
+  const kind = cells.kind[s * cells.width + item.index]!;
+  const entry = compiled.entries[s]![item.index];
+  to.state[at] = kind & KIND.state;
+  to.counts[at] = kind & KIND.skipped ? NaN : hundredths(compiled, s * cells.width + item.index, kind);
+  to.version[at] = beside.version;
+  to.flags[at] =
+    (beside.dropped ? FLAG.dropped : 0) |
+    (beside.out === 1 ? FLAG.released : 0) |
+    (beside.out === 2 ? FLAG.changed : 0);
+  if (entry !== undefined) writeEntry(compiled, s, item, entry, to, at);
+}
+
+function writeEntry(
+  compiled: CompiledBook,
+  s: number,
+  item: CompiledItem,
+  entry: Entry,
+  to: CellColumns,
+  at: number,
+): void {
+  const attempts = entry.attempts ?? [];
+  const last = attempts[attempts.length - 1];
+  let latest = entry.set;
+  for (let k = attempts.length - 1; latest === undefined && k >= 0; k--) latest = attempts[k]!.score;
+  to.marked[at] = latest === undefined ? NaN : Math.round(latest * 10_000);
+  to.due[at] = entry.dueAt === undefined ? NaN : Date.parse(entry.dueAt);
+  const scored = (compiled.cells.kind[s * compiled.cells.width + item.index]! & KIND.state) === SCORED;
+  if (scored && mayBeLate(compiled, s, item, entry)) {
+    const chosen = itemValue(compiled, item, s).attempts?.chosen;
+    to.taken[at] = chosen?.late ? Number(scaledInteger(subtract(chosen.curved, chosen.afterLate), 2, 'half-up')) : NaN;
+  } else to.taken[at] = NaN;
+  to.flags[at]! |=
+    (entry.dueAt !== undefined || entry.lateAllowances !== undefined ? FLAG.ownDate : 0) |
+    (entry.state === 'missing' ? FLAG.byHand : 0) |
+    (scored && last !== undefined && !isScored(last) ? FLAG.again : 0);
+}
+
+const SCORED = 4;
+
+/** False where no attempt can have lost anything to lateness, which spares looking at it more closely. */
+function mayBeLate(compiled: CompiledBook, s: number, item: CompiledItem, entry: Entry): boolean {
+  if (item.late === null) return false;
+  const due = dueOf(compiled, item, s, entry);
+  return (entry.attempts ?? []).some(
+    (a) => (a.lateUnits ?? 0) > 0 || (due !== null && a.receivedAt !== undefined && parseMoment(a.receivedAt)! > due),
+  );
+}
+
+/** Points earned in hundredths, half-up from the exact figure. */
+function hundredths(compiled: CompiledBook, at: number, kind: number): number {
+  const { cells } = compiled;
+  if (kind & KIND.apart) return Number(scaledInteger(cells.exact.get(at)!, 2, 'half-up'));
+  return Math.floor((Math.round(cells.earned[at]! * 10_000) + 50) / 100);
 }
 
 /** Titles of the groups as the rules name them. */

@@ -2,20 +2,31 @@ import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/
 import { changeCell, contentOf, isEmpty, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
 import { checkBook } from '@core/book/check';
 import { groupsOf, type BookDocument } from '@core/book/document';
+import { putEntry } from '@core/calculation/cells';
 import { compileBook, type CompiledBook } from '@core/calculation/compile';
 import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
-import { itemValue } from '@core/calculation/value';
+import {
+  emptyStandings,
+  makeReckoner,
+  reckon,
+  standingAt,
+  standingsOf,
+  type Reckoner,
+  type Standing,
+} from '@core/calculation/standings';
+import { explainGroup } from '@core/working/explain-group';
 import { explainItem } from '@core/working/explain-item';
-import { explainGroup, explainStanding } from '@core/working/explain-standing';
+import { explainStanding } from '@core/working/explain-standing';
 import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
-import { compareBooks, type Trial } from '@core/trial/compare';
-import { emptyColumns, groupTitles, standingOf, writeCell } from './columns';
-import type { CellColumns, RowUpdate, Standing, Titles } from './protocol';
+import { compareCompiled, type Trial } from '@core/trial/compare';
+import { emptyColumns, groupTitles, writeCell } from './columns';
+import type { CellColumns, RowUpdate, Titles } from './protocol';
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class KeptBook {
-  private compiled: CompiledBook;
+  private readonly compiled: CompiledBook;
+  private readonly reckoner: Reckoner;
   private readonly versions: number[][];
   private readonly outs: number[][];
 
@@ -24,6 +35,7 @@ export class KeptBook {
     if (!checked.ok)
       throw new Error(`The book could not be worked out: ${checked.problems[0]!.says} (${checked.problems[0]!.at})`);
     this.compiled = compileBook(checked.book);
+    this.reckoner = makeReckoner(this.compiled);
     this.versions = this.compiled.book.students.map(() => []);
     this.outs = this.compiled.book.students.map(() => []);
     sheet.document.entries.forEach((e, i) => {
@@ -53,31 +65,23 @@ export class KeptBook {
   cells(): CellColumns {
     const width = this.compiled.items.length;
     const columns = emptyColumns(this.students.length * width);
-    this.compiled.book.students.forEach((student, s) => {
-      for (const item of this.compiled.items) {
-        const entry = this.compiled.entries[s]![item.index];
-        writeCell(columns, s * width + item.index, {
-          value: itemValue(this.compiled, item, student, entry),
-          content: contentOf(entry),
-          dropped: false,
-          out: this.outs[s]![item.index] ?? 0,
-          version: this.versions[s]![item.index] ?? 0,
-        });
-      }
-    });
+    for (let s = 0; s < this.students.length; s++) this.writeRow(s, columns, s * width, null);
     return columns;
   }
 
   /** Every standing, and which cells are dropped: 1 at their places. */
   standings(): { standings: Standing[]; dropped: Uint8Array } {
-    const width = this.compiled.items.length;
-    const dropped = new Uint8Array(this.students.length * width);
-    const standings = this.students.map((_, s) => {
-      const outcome = workOutStudent(this.compiled, s);
-      outcome.tree.dropped.forEach((d, i) => (dropped[s * width + i] = d ? 1 : 0));
-      return standingOf(outcome);
-    });
-    return { standings, dropped };
+    const all = standingsOf(this.compiled);
+    return { standings: this.compiled.students.map((_, s) => standingAt(all, s)), dropped: all.dropped };
+  }
+
+  private writeRow(s: number, columns: CellColumns, from: number, dropped: Uint8Array | null): void {
+    for (const item of this.compiled.items)
+      writeCell(this.compiled, s, item, columns, from + item.index, {
+        dropped: dropped !== null && dropped[item.index] === 1,
+        out: this.outs[s]![item.index] ?? 0,
+        version: this.versions[s]![item.index] ?? 0,
+      });
   }
 
   content(student: string, item: string): EntryContent {
@@ -103,22 +107,15 @@ export class KeptBook {
 
   private put(student: string, item: string, content: EntryContent): void {
     const [s, i] = this.place(student, item);
-    this.compiled.entries[s]![i] = isEmpty(content) ? undefined : { student, item, ...content };
+    putEntry(this.compiled, s, i, isEmpty(content) ? undefined : { student, item, ...content });
   }
 
   private row(s: number): RowUpdate {
-    const outcome = workOutStudent(this.compiled, s);
+    const place = emptyStandings(this.compiled, 1);
+    reckon(this.reckoner, s, place, 0);
     const columns = emptyColumns(this.compiled.items.length);
-    outcome.values.forEach((value, i) =>
-      writeCell(columns, i, {
-        value,
-        content: contentOf(this.compiled.entries[s]![i]),
-        dropped: outcome.tree.dropped[i] === true,
-        out: this.outs[s]![i] ?? 0,
-        version: this.versions[s]![i] ?? 0,
-      }),
-    );
-    return { student: this.students[s]!, cells: columns, standing: standingOf(outcome) };
+    this.writeRow(s, columns, 0, place.dropped);
+    return { student: this.students[s]!, cells: columns, standing: standingAt(place, 0) };
   }
 
   private place(student: string, item: string): [number, number] {
@@ -175,7 +172,7 @@ export class KeptBook {
       before.entries,
     );
     const checked = checkBook(after);
-    if (checked.ok) return { trial: compareBooks(before, checked.book), problems: [] };
+    if (checked.ok) return { trial: compareCompiled(this.compiled, compileBook(checked.book)), problems: [] };
     const none: Trial = {
       students: before.students.length,
       up: 0,
@@ -184,6 +181,8 @@ export class KeptBook {
       crossing: 0,
       movers: [],
       line: [],
+      joined: [],
+      left: [],
     };
     return { trial: none, problems: checked.problems.map((p) => p.says) };
   }

@@ -1,3 +1,5 @@
+import { STATE_NAMES } from '@core/calculation/cells';
+import type { Standing } from '@core/calculation/standings';
 import type { CellChange, EntryContent, RulesPart } from '@core/book/change';
 import type { Preview, Columns } from '@core/intake/reconcile';
 import type { RosterStudent } from '@core/intake/match';
@@ -6,7 +8,7 @@ import type { Trial } from '@core/trial/compare';
 import type { Line } from '@core/working/sentences';
 
 /** What a cell's `state` number means. */
-export const STATES = ['blank', 'awaiting', 'missing', 'pending', 'scored', 'set', 'excused'] as const;
+export const STATES = STATE_NAMES;
 
 /** Bits of a cell's flags. */
 export const FLAG = {
@@ -35,17 +37,6 @@ export interface CellColumns {
   taken: Float64Array;
   due: Float64Array;
   version: Int32Array;
-}
-
-/** A student's standing: rounded texts, and doubles for drawing. */
-export interface Standing {
-  percent: string | null;
-  letter: string | null;
-  low: string | null;
-  high: string | null;
-  at: number;
-  lowAt: number;
-  highAt: number;
 }
 
 export interface OpenedSheet {
@@ -95,3 +86,5 @@ export interface SheetWorker {
 }
 
 export type IntakeColumns = { id: string; title: string; points: number; marks: string[] }[];
+
+export type { Standing };

@@ -1,0 +1,37 @@
+import type { LateRule } from '../book/document';
+import type { CompiledBook } from '../calculation/compile';
+import { pointersOf } from './places';
+import type { Warning } from './warnings';
+
+/**
+ * The least that late work can come to, as a percent of the points, with full marks for the work itself: what the
+ * deduction leaves at its greatest, or the floor.
+ */
+export function leastLate(rule: LateRule): number {
+  const most = rule.max ?? 100;
+  // A steady deduction grows without end, so its limit is all that stops it.
+  const deepest = rule.steps
+    ? Math.min(most, Math.max(rule.after!, ...rule.steps.map((s) => s.deduct)))
+    : rule.deduct === 0
+      ? 0
+      : most;
+  return Math.max(100 - deepest, Math.min(100, rule.floor ?? 0), 0);
+}
+
+/** Late work, even perfect, that can earn less than work never handed in. */
+export function lateWarnings(compiled: CompiledBook): Warning[] {
+  const places = pointersOf(compiled.book.tree);
+  return compiled.items.flatMap((item): Warning[] => {
+    const { afterDue } = item.blank;
+    if (item.late === null || item.optional || afterDue === 'skip') return [];
+    const late = leastLate(item.late.rule);
+    if (late >= afterDue.percent) return [];
+    return [
+      {
+        kind: 'late-below-missing',
+        at: places.get(item.id)!,
+        says: `Late work can come down to ${late} % of the points, but work that never comes gets ${afterDue.percent} %: handing in very late is worse than not at all.`,
+      },
+    ];
+  });
+}

@@ -1,0 +1,42 @@
+// The tally command: bundles terminal/ and core/ once, into dist/ (or where that cannot be written, into the system's
+// folder for temporary files), and runs the bundle from then on. A changed source gives another bundle.
+import { existsSync, mkdirSync, renameSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { hashOf, root } from '../scripts/lib/stamps.mjs';
+
+const name = `${hashOf(['terminal', 'core', 'tsconfig.base.json']).slice(0, 24)}.mjs`;
+
+async function bundleInto(folder) {
+  const bundle = join(folder, name);
+  if (existsSync(bundle)) return bundle;
+  mkdirSync(folder, { recursive: true });
+  const { build } = await import('esbuild');
+  // Two may do this at once: each writes a file of its own, and the last to be renamed stays.
+  const own = join(folder, `${process.pid}-${name}`);
+  await build({
+    entryPoints: [join(root, 'terminal/main.ts')],
+    outfile: own,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    tsconfig: join(root, 'tsconfig.base.json'),
+    logLevel: 'error',
+  });
+  renameSync(own, bundle);
+  return bundle;
+}
+
+let bundle;
+try {
+  bundle = await bundleInto(join(root, 'dist', 'tally'));
+} catch (error) {
+  if (!['EACCES', 'EROFS', 'EPERM'].includes(error.code)) {
+    const says = error.code === 'ERR_MODULE_NOT_FOUND' ? 'Run npm ci first.' : error.message;
+    process.stderr.write(`tally could not be put together: ${says}\n`);
+    process.exit(1);
+  }
+  bundle = await bundleInto(join(tmpdir(), `last-tally-${process.getuid?.() ?? ''}`));
+}
+await import(bundle);
