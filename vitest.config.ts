@@ -9,7 +9,11 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: 'unit', include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts'] },
+        test: {
+          name: 'unit',
+          include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts'],
+          testTimeout: 60_000,
+        },
       },
       {
         extends: true,

@@ -4,6 +4,7 @@ import { changeCell, contentOf } from '@core/book/change';
 import type { BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook } from '@core/calculation/compile';
+import { entryAt } from '@core/calculation/held-entries';
 import { emptyStandings, makeReckoner, reckon, standingsOf } from '@core/calculation/standings';
 import { generatedBook } from './generated';
 import { time, type Figure } from './figure';
@@ -84,7 +85,7 @@ function oneChange(book: BookDocument): number {
     for (let k = 0; k < changes; k++) {
       const s = (k * 7) % STUDENTS;
       const i = (k * 13) % ITEMS;
-      const content = changeCell(contentOf(compiled.entries[s]![i]), { kind: 'score', points: k % 20 });
+      const content = changeCell(contentOf(entryAt(compiled, s, i)), { kind: 'score', points: k % 20 });
       putEntry(compiled, s, i, { student: compiled.students[s]!.id, item: compiled.items[i]!.id, ...content });
       reckon(reckoner, s, place, 0);
     }

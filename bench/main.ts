@@ -6,8 +6,11 @@ import { ledgerFigures } from './ledger';
 /** Bounds of the project's figures; a value beyond one is marked. `above`: higher is better. */
 const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'core.whole-book.ratio-to-bare-loop': { bound: 30 },
+  'core.whole-book.ratio-to-sheet-engine': { bound: 10, above: true },
   'core.compile.ratio-to-json-parse': { bound: 3 },
   'core.one-change.us': { bound: 200 },
+  'core.growth.exponent': { bound: 1.1 },
+  'core.bytes-per-entry': { bound: 200 },
   'core.lines.books-per-s': { bound: 100, above: true },
   'ledger.first-paint.ms': { bound: 1500 },
   'ledger.key-to-paint.ratio-to-bare-input': { bound: 2 },

@@ -9,7 +9,7 @@ try {
   await ensurePackages();
   const { code } = await run(
     process.execPath,
-    ['--import', 'tsx', join(root, 'bench/main.ts'), ...process.argv.slice(2)],
+    ['--expose-gc', '--import', 'tsx', join(root, 'bench/main.ts'), ...process.argv.slice(2)],
     { cwd: root },
   );
   process.exit(code);

@@ -1,5 +1,5 @@
 import { isTimeZone } from '../calculation/local-days';
-import { checkRules, unique } from './check-rules';
+import { checkRules } from './check-rules';
 import { checkEntries } from './check-entries';
 import { checkTree, known, type TreeNames } from './check-tree';
 import type { BookDocument } from './document';

@@ -3,6 +3,7 @@ import { fromNumber, toNumber, ZERO, type Fraction } from '../exact/fraction';
 import { attemptsValue, isScored } from './attempts';
 import type { CompiledBook, CompiledItem } from './compile';
 import { dueOf, isPastDue } from './dates';
+import { hold } from './held-entries';
 import { quickValue } from './quick-value';
 
 /**
@@ -106,8 +107,7 @@ function putBlank(
  * that applies. The entry is kept as it is given; it must have passed the check.
  */
 export function putEntry(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined): void {
-  const row = compiled.entries[s]!;
-  if (entry !== undefined || row[i] !== undefined) row[i] = entry;
+  hold(compiled, s, i, entry);
   valueCell(compiled, s, i, entry);
 }
 

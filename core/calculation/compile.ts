@@ -1,4 +1,4 @@
-import type { BlankRule, BookDocument, Entry, Group, Item, Override, Student } from '../book/document';
+import type { BlankRule, BookDocument, Group, Item, Override, Student } from '../book/document';
 import { fraction, fromNumber, multiply, percent, type Fraction } from '../exact/fraction';
 import { makeCells, putEntry, type Cells } from './cells';
 import { compileLate, type CompiledLate } from './lateness';
@@ -6,13 +6,14 @@ import { compileHurdles, type NodeHurdles } from './hurdles';
 import { compileScale, type CompiledScale } from './letters';
 import { hoursToMillis, parseMoment } from './moment';
 import { flatten, type FlatTree } from './flat-tree';
+import type { HeldEntries } from './held-entries';
 
 /**
  * A checked book with every reference resolved once and the value of every cell, so that working out one student
  * touches only that student. Nodes are numbered in book order (depth first, a group before its children).
  */
 export interface CompiledBook {
-  /** The document as it was given. After changes its `entries` are no longer these: see {@link entries}. */
+  /** The document as it was given. After changes its `entries` are no longer these: see {@link held}. */
   book: BookDocument;
   asOf: number;
   closing: boolean;
@@ -28,8 +29,8 @@ export interface CompiledBook {
   studentIndex: Map<string, number>;
   /** `extraTimeHours` of each student, in milliseconds. */
   extraMillis: Float64Array;
-  /** entries[student][item], both by their numbers; a student without any has an empty row. */
-  entries: (Entry | undefined)[][];
+  /** By student and item number; a student without any entry has an empty row. Read with {@link entryAt}. */
+  held: HeldEntries;
   /** What each cell is worth, beside its entry. */
   cells: Cells;
   overrides: Map<string, Override>;
@@ -158,7 +159,7 @@ export function compileRules(book: BookDocument): CompiledBook {
     students,
     studentIndex: new Map(students.map((s, i) => [s.id, i])),
     extraMillis: Float64Array.from(students, (s) => hoursToMillis(s.extraTimeHours ?? 0)),
-    entries: students.map(() => []),
+    held: students.map(() => []),
     cells: { width: 0, kind: new Uint8Array(), earned: new Float64Array(), exact: new Map() },
     overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
   };

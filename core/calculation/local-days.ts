@@ -33,20 +33,14 @@ export function isTimeZone(zone: string): boolean {
   }
 }
 
+const SHOWN = /^(\d+)\/(\d+)\/(\d+), (\d+):(\d+):(\d+)$/;
+
 /** What the zone's clock shows at a moment, as if it were UTC, in milliseconds. */
 function shown(zone: string, at: number): number {
-  const part: Record<string, number> = {};
-  for (const p of format(zone).formatToParts(at)) if (p.type !== 'literal') part[p.type] = Number(p.value);
+  const m = SHOWN.exec(format(zone).format(at));
+  if (m === null) throw new Error(`the clock of ${zone} could not be read`);
   const millis = ((at % 1000) + 1000) % 1000;
-  return Date.UTC(
-    part['year']!,
-    part['month']! - 1,
-    part['day']!,
-    part['hour']!,
-    part['minute']!,
-    part['second']!,
-    millis,
-  );
+  return Date.UTC(Number(m[3]), Number(m[1]) - 1, Number(m[2]), Number(m[4]), Number(m[5]), Number(m[6]), millis);
 }
 
 /** The date that the zone's clock shows at a moment, as days since 1970-01-01. */
@@ -56,13 +50,12 @@ export function localDay(zone: string, at: number): number {
 
 /**
  * The first instant of a local day. A day that the zone leaves out begins, and ends, where the next one begins.
- * `yesterday`: the first instant of the day before, where it is known; it spares most of the work.
+ * `yesterday`: the first instant of the day before, where that is known to be a midnight; it spares most of the work.
  */
 export function dayStart(zone: string, day: number, yesterday?: number): number {
   const midnight = day * DAY;
-  // With no clock change in between, this day began as long after UTC as the one before.
-  if (yesterday !== undefined && shown(zone, yesterday + DAY) === midnight && shown(zone, yesterday) === midnight - DAY)
-    return yesterday + DAY;
+  // With no clock change in between, this day begins as long after UTC as the one before.
+  if (yesterday !== undefined && shown(zone, yesterday + DAY) === midnight) return yesterday + DAY;
   const before = shown(zone, midnight - DAY) - (midnight - DAY);
   const after = shown(zone, midnight + DAY) - (midnight + DAY);
   const early = midnight - Math.max(before, after);
@@ -79,6 +72,9 @@ export function dayStart(zone: string, day: number, yesterday?: number): number 
   }
   return high;
 }
+
+/** The zone's clock shows the beginning of that day at a moment. */
+export const isMidnight = (zone: string, at: number, day: number): boolean => shown(zone, at) === day * DAY;
 
 /** 1 Monday to 7 Sunday, for a day counted from 1970-01-01 (a Thursday). */
 export const isoWeekday = (day: number): number => ((((day + 3) % 7) + 7) % 7) + 1;

@@ -1,4 +1,4 @@
-import { DAY, dayStart, isoWeekday } from './local-days';
+import { DAY, dayStart, isMidnight, isoWeekday } from './local-days';
 
 /**
  * How much of a span falls on skipped local days (contract, section 4.1), in a time that does not grow with the span:
@@ -26,7 +26,13 @@ function blockOf(zone: string, index: number): Block {
 function makeBlock(zone: string, index: number): Block {
   const first = index * BLOCK;
   const starts = new Float64Array(BLOCK + 1);
-  for (let i = 0; i <= BLOCK; i++) starts[i] = dayStart(zone, first + i, i === 0 ? undefined : starts[i - 1]!);
+  // Steps of a whole day at a time only ever lead from a midnight to a midnight.
+  let midnight = false;
+  for (let i = 0; i <= BLOCK; i++) {
+    const yesterday: number | undefined = midnight ? starts[i - 1]! : undefined;
+    starts[i] = dayStart(zone, first + i, yesterday);
+    midnight = (yesterday !== undefined && starts[i] === yesterday + DAY) || isMidnight(zone, starts[i]!, first + i);
+  }
   const running = new Float64Array(7 * (BLOCK + 1));
   for (let w = 0; w < 7; w++)
     for (let i = 0; i < BLOCK; i++) {

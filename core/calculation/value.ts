@@ -4,6 +4,7 @@ import { attemptsValue, type AttemptsValue } from './attempts';
 import { earnedAt, KIND, stateOf } from './cells';
 import type { CompiledBook, CompiledItem } from './compile';
 import { effectiveDates, isPastDue } from './dates';
+import { entryAt } from './held-entries';
 
 /** What an item is worth to a student (contract, section 2): `earned` points, or null where it is skipped. */
 export interface CellValue {
@@ -42,7 +43,7 @@ function cellValue(compiled: CompiledBook, at: number): CellValue {
 
 /** One item of one student with its dates, attempts and blank rule, from the entry that stands in the cell. */
 export function itemValue(compiled: CompiledBook, item: CompiledItem, s: number): ItemValue {
-  const entry = compiled.entries[s]![item.index];
+  const entry = entryAt(compiled, s, item.index);
   const { due, closes } = effectiveDates(compiled, item, s, entry);
   const value = cellValue(compiled, s * compiled.cells.width + item.index);
   const scored = value.state === 'scored';

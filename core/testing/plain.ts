@@ -41,7 +41,12 @@ const pct = (x: number): Q => div(num(x), HUNDRED);
 const text = (a: Q): string => (a.d === 1n ? `${a.n}` : `${a.n}/${a.d}`);
 
 /** Milliseconds as a fraction: hours with decimals stay exact. */
-const moment = (s: string): Q => q(BigInt(DateTime.fromISO(s.toUpperCase(), { setZone: true }).toMillis()));
+const moments = new Map<string, Q>();
+const moment = (s: string): Q => {
+  let at = moments.get(s);
+  if (!at) moments.set(s, (at = q(BigInt(DateTime.fromISO(s.toUpperCase(), { setZone: true }).toMillis()))));
+  return at;
+};
 const hours = (h: number): Q => mul(num(h), q(3_600_000n));
 
 interface Path {

@@ -9,6 +9,7 @@ import {
   type Standings,
 } from '../calculation/standings';
 import { figureText } from '../calculation/figures';
+import type { CompiledScale } from '../calculation/letters';
 import type { Cause } from './causes';
 
 /** A percentage as it is shown, and its letter. */
@@ -77,7 +78,7 @@ export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standin
     trial.students++;
     const crosses = known.letter[i] !== is.letter[0];
     trial.line.push({ student: id, before: known.at[i]!, after: is.at[0]!, crosses });
-    const mover = moverOf(id, known, i, is);
+    const mover = moverOf(id, known, i, is, b.scale);
     if (!mover) {
       trial.stay++;
       return;
@@ -91,26 +92,40 @@ export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standin
 }
 
 /** Null where the student's shown figure and letter are the same. */
-function moverOf(student: string, was: Standings, i: number, is: Standings): Mover | null {
+function moverOf(student: string, was: Standings, i: number, is: Standings, scale: CompiledScale | null): Mover | null {
   const before = standingAt(was, i);
   const after = standingAt(is, 0);
-  if (before.percent === after.percent && before.letter === after.letter) return null;
   const none = before.percent === null || after.percent === null;
+  // 70.0 and 70.00 are the same figure, shown otherwise.
+  const same = none ? before.percent === after.percent : scaledDifference(was, i, is) === 0;
+  if (same && before.letter === after.letter) return null;
   const gone = before.percent !== null && after.percent === null;
   return {
     student,
     before: { percent: before.percent, letter: before.letter },
     after: { percent: after.percent, letter: after.letter },
     moves: none ? null : difference(was, i, is),
-    direction: none ? (gone ? 'loses' : 'gains') : is.at[0]! >= was.at[i]! ? 'up' : 'down',
+    direction: none ? (gone ? 'loses' : 'gains') : isUp(was, i, is, scale) ? 'up' : 'down',
     crosses: before.letter !== after.letter,
   };
 }
 
 /** Whole figures subtract exactly once both are brought to the finer of the two roundings. */
-function difference(was: Standings, i: number, is: Standings): string {
+function scaledDifference(was: Standings, i: number, is: Standings): number {
   const decimals = Math.max(was.decimals, is.decimals);
-  const scaled = is.percent[0]! * 10 ** (decimals - is.decimals) - was.percent[i]! * 10 ** (decimals - was.decimals);
-  const size = figureText(Math.abs(scaled), decimals)!;
+  return is.percent[0]! * 10 ** (decimals - is.decimals) - was.percent[i]! * 10 ** (decimals - was.decimals);
+}
+
+function difference(was: Standings, i: number, is: Standings): string {
+  const scaled = scaledDifference(was, i, is);
+  const size = figureText(Math.abs(scaled), Math.max(was.decimals, is.decimals))!;
   return scaled < 0 ? `-${size}` : `+${size}`;
+}
+
+/** With the same figure, a letter is better or worse as it stands in the second book's scale. */
+function isUp(was: Standings, i: number, is: Standings, scale: CompiledScale | null): boolean {
+  const by = scaledDifference(was, i, is);
+  if (by !== 0 || scale === null) return by >= 0;
+  const rank = (letter: string | null): number => scale.labels.indexOf(letter ?? '');
+  return rank(is.letter[0]!) <= rank(was.letter[i]!);
 }

@@ -14,6 +14,7 @@ import type { AttemptValue } from '../calculation/attempts';
 import type { CompiledBook, CompiledGroup, CompiledItem } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
+import { entryAt } from '../calculation/held-entries';
 import { parseMoment } from '../calculation/moment';
 import { itemValue, type ItemValue } from '../calculation/value';
 import type { DroppedStep, ItemStep } from './steps';
@@ -63,7 +64,7 @@ export function shareOf(parent: CompiledGroup, item: CompiledItem): Fraction {
 
 /** Where the due date comes from; nothing where it is simply the item's. */
 function dueStep(compiled: CompiledBook, outcome: StudentOutcome, item: CompiledItem): ItemStep[] {
-  const entry = compiled.entries[outcome.index]![item.index];
+  const entry = entryAt(compiled, outcome.index, item.index);
   const { section } = outcome.student;
   const ofSection = section === undefined ? undefined : item.sectionDates?.get(section)?.due;
   const from = entry?.dueAt !== undefined ? 'own' : ofSection != null ? 'section' : 'item';

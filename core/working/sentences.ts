@@ -130,7 +130,7 @@ function child(s: Of<'child'>, w: Wording): Line {
   const whole = s.combine === 'points' ? exactly(s.earned) : exactly(s.percent);
   if (whole) parts.push(whole);
   const detail = parts.join('. ');
-  if (s.combine === 'points') return line(w.name(s.node), detail, `${short(s.earned)} / ${short(s.share)}`);
+  if (s.combine === 'points') return line(w.name(s.node), detail, `${short(s.earned)} / ${exact(s.share)}`);
   if (s.combine === 'equal') return line(w.name(s.node), detail, percents(s.percent));
   return line(w.name(s.node), detail, `${short(s.percent)} × ${exact(s.share)}`);
 }
@@ -223,17 +223,17 @@ const makers: { [K in Step['step']]: Maker<K> } = {
   'counts-as': (s) =>
     s.earned === null
       ? line('Counts as', 'nothing: it is left out', '–', 'sum')
-      : line('Counts as', s.shown ? `of ${short(s.of)}` : 'shown only, it counts nowhere', figure(s.earned), 'sum'),
+      : line('Counts as', s.shown ? `of ${exact(s.of)}` : 'shown only, it counts nowhere', figure(s.earned), 'sum'),
   share: (s, w) =>
     s.optional
       ? line('Extra credit', `in ${w.name(s.group)}: it can only add`, '', 'quiet')
       : line(
           'Share',
           s.combine === 'points'
-            ? `${short(s.share)} points in ${w.name(s.group)}`
+            ? `${exact(s.share)} points in ${w.name(s.group)}`
             : s.combine === 'equal'
               ? `one of those that count alike in ${w.name(s.group)}`
-              : `weight ${short(s.share)} in ${w.name(s.group)}`,
+              : `weight ${exact(s.share)} in ${w.name(s.group)}`,
           '',
           'quiet',
         ),
@@ -267,7 +267,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
   'weights-sum': (s) =>
     line(
       'Weights',
-      `the weights sum to ${short(s.sum)}, not 100; each counts as its part of ${short(s.sum)}`,
+      `the weights sum to ${exact(s.sum)}, not 100; each counts as its part of ${exact(s.sum)}`,
       '',
       'quiet',
     ),

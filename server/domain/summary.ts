@@ -1,5 +1,6 @@
 import type { ItemState } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
+import { entryAt } from '@core/calculation/held-entries';
 import { valuesOf } from '@core/calculation/value';
 import { markedShare } from '@core/statistics/progress';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
@@ -44,7 +45,7 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
   const values = assembled.students.map((student, s) => {
     const own = valuesOf(compiled, s);
     compiled.items.forEach((item) => {
-      const entry = compiled.entries[s]![item.index];
+      const entry = entryAt(compiled, s, item.index);
       const value = own[item.index]!;
       const summary = byId.get(item.id)!;
       const tick = tickOf(value.state, out.get(`${item.id} ${student.id}`) ?? 0);

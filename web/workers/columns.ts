@@ -3,6 +3,7 @@ import { isScored } from '@core/calculation/attempts';
 import { KIND } from '@core/calculation/cells';
 import type { CompiledBook, CompiledItem } from '@core/calculation/compile';
 import { dueOf } from '@core/calculation/dates';
+import { entryAt } from '@core/calculation/held-entries';
 import { parseMoment } from '@core/calculation/moment';
 import { itemValue } from '@core/calculation/value';
 import { subtract } from '@core/exact/fraction';
@@ -42,7 +43,7 @@ export function writeCell(
 ): void {
   const { cells } = compiled;
   const kind = cells.kind[s * cells.width + item.index]!;
-  const entry = compiled.entries[s]![item.index];
+  const entry = entryAt(compiled, s, item.index);
   to.state[at] = kind & KIND.state;
   to.counts[at] = kind & KIND.skipped ? NaN : hundredths(compiled, s * cells.width + item.index, kind);
   to.version[at] = beside.version;

@@ -5,6 +5,7 @@ import { groupsOf, type BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook, type CompiledBook } from '@core/calculation/compile';
 import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
+import { entriesOf, entryAt } from '@core/calculation/held-entries';
 import {
   emptyStandings,
   makeReckoner,
@@ -86,12 +87,12 @@ export class KeptBook {
 
   content(student: string, item: string): EntryContent {
     const [s, i] = this.place(student, item);
-    return contentOf(this.compiled.entries[s]![i]);
+    return contentOf(entryAt(this.compiled, s, i));
   }
 
   change(student: string, item: string, change: CellChange): RowUpdate {
     const [s, i] = this.place(student, item);
-    const was = contentOf(this.compiled.entries[s]![i]);
+    const was = contentOf(entryAt(this.compiled, s, i));
     this.put(student, item, changeCell(was, change));
     if (this.outs[s]![i] === 1) this.outs[s]![i] = 2;
     return this.row(s);
@@ -155,7 +156,7 @@ export class KeptBook {
   current(): BookDocument {
     return {
       ...this.compiled.book,
-      entries: this.compiled.entries.flatMap((row) => row.filter((e) => e !== undefined)),
+      entries: entriesOf(this.compiled),
     };
   }
 

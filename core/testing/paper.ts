@@ -1,0 +1,153 @@
+import type { RoundingMode } from '../exact/rounding';
+import { roundedText } from '../exact/rounding';
+import {
+  add,
+  compare,
+  divide,
+  fraction,
+  fromNumber,
+  greatest,
+  HUNDRED,
+  least,
+  multiply,
+  subtract,
+  ZERO,
+  type Fraction,
+} from '../exact/fraction';
+import type { Step } from '../working/steps';
+
+/**
+ * A person with paper: works figures out anew from the steps of a working and from nothing else, and throws where a
+ * step does not follow from those before it.
+ */
+type Of<K extends Step['step']> = Extract<Step, { step: K }>;
+const all = <K extends Step['step']>(steps: readonly Step[], kind: K): Of<K>[] =>
+  steps.filter((s): s is Of<K> => s.step === kind);
+const part = (percent: Fraction, of: Fraction): Fraction => divide(multiply(percent, of), HUNDRED);
+
+function must(same: boolean, what: string): void {
+  if (!same) throw new Error(`on paper: ${what}`);
+}
+const equal = (a: Fraction, b: Fraction): boolean => compare(a, b) === 0;
+
+/** Points that an item counts; null: it is left out. */
+export function itemOnPaper(steps: readonly Step[]): Fraction | null {
+  const attempts: Fraction[] = [];
+  let now: Fraction | null = null;
+  for (const s of steps) {
+    switch (s.step) {
+      case 'set':
+        now = s.points;
+        break;
+      case 'state':
+        now = null;
+        break;
+      case 'blank-rule':
+        now = s.percent === null ? null : part(s.percent, s.of);
+        break;
+      case 'marked':
+        now = s.points;
+        break;
+      case 'curve':
+        must(now !== null && equal(s.from, now), 'a curve begins with what was marked');
+        now = onCurve(s);
+        must(equal(now, s.to), 'a curve comes to what it says');
+        break;
+      case 'late': {
+        if (s.deduct !== null && s.units !== null && !s.limited)
+          must(equal(s.percent, multiply(s.deduct, fraction(s.units))), 'units × deduction is the percent');
+        must(equal(s.takes, part(s.percent, s.base)), 'the percent of its base is what lateness takes');
+        const floored = steps.slice(steps.indexOf(s) + 1)[0]?.step === 'late-floor';
+        if (!floored)
+          must(equal(subtract(now!, s.takes), subtract(now!, s.deduction)), 'nothing but the floor stops it');
+        now = subtract(now!, s.takes);
+        if (floored) break;
+        must(compare(now, ZERO) >= 0, 'lateness leaves nothing below 0 without saying so');
+        break;
+      }
+      case 'late-floor': {
+        const before = add(now!, all(steps.slice(0, steps.indexOf(s)), 'late').at(-1)!.takes);
+        now = greatest(now!, least(before, part(s.floor, s.of)));
+        must(equal(now, s.value), 'the floor of lateness');
+        break;
+      }
+      case 'retake-cap':
+        now = least(now!, s.cap);
+        break;
+      case 'attempt-counts':
+        must(equal(now!, s.value), 'an attempt comes to what it says');
+        attempts.push(s.value);
+        break;
+      case 'use': {
+        must(s.values.length === attempts.length, 'every attempt is there');
+        if (s.use === 'mean') now = divide(attempts.reduce(add, ZERO), fraction(attempts.length));
+        else if (s.use === 'best') now = attempts.reduce(greatest);
+        else now = s.use === 'first' ? attempts[0]! : attempts.at(-1)!;
+        must(equal(now, s.value), 'which attempt counts');
+        break;
+      }
+    }
+  }
+  return now;
+}
+
+function onCurve(s: Of<'curve'>): Fraction {
+  const { curve } = s;
+  if (curve.kind === 'add') return greatest(add(s.from, fromNumber(curve.points)), ZERO);
+  if (curve.kind === 'top') return divide(multiply(s.from, s.of), fromNumber(curve.at));
+  const line = curve.through.map(([x, y]) => [fromNumber(x), fromNumber(y)] as const);
+  const at = line.findIndex(([x]) => compare(s.from, x) <= 0);
+  if (at <= 0) return at === 0 ? line[0]![1] : line.at(-1)![1];
+  const [[x1, y1], [x2, y2]] = [line[at - 1]!, line[at]!];
+  return add(y1, divide(multiply(subtract(y2, y1), subtract(s.from, x1)), subtract(x2, x1)));
+}
+
+/** The percentage of a group; null: it is left out. `known`: percentages and points of its children by their names. */
+export function groupOnPaper(steps: readonly Step[], known: (id: string) => Fraction | null): Fraction | null {
+  const children = all(steps, 'child');
+  if (children.length === 0) {
+    must(all(steps, 'empty').length === 1, 'a group without figures says so');
+    return null;
+  }
+  for (const c of children)
+    if (!c.filled) must(equal(c.percent, known(c.node)!), `${c.node} brings its own percentage`);
+  const shares = children.reduce((sum, c) => add(sum, c.share), ZERO);
+  const earned = children.reduce((sum, c) => add(sum, part(c.percent, c.share)), ZERO);
+  let percent = multiply(divide(earned, shares), HUNDRED);
+  const base = all(steps, 'extra-base')[0];
+  if (base)
+    must(equal(base.base, multiply(base.sum, fraction(base.kept, base.all))), 'what extra credit is measured against');
+  for (const x of all(steps, 'extra')) {
+    if (x.combine === 'points')
+      must(equal(x.base, shares), 'extra credit in points is measured against the points that stay');
+    else {
+      must(equal(x.base, base!.base), 'extra credit is measured against W');
+      must(equal(x.percent!, known(x.node)!), `${x.node} brings its own percentage`);
+    }
+    const adds =
+      x.combine === 'points'
+        ? multiply(divide(x.earned, x.base), HUNDRED)
+        : divide(multiply(x.percent!, x.share), x.base);
+    must(equal(adds, x.adds), 'what extra credit adds');
+    percent = add(percent, adds);
+  }
+  must(equal(percent, all(steps, 'together')[0]!.percent), 'the sum of a group');
+  for (const s of all(steps, 'group-cap')) percent = least(percent, s.cap);
+  for (const s of all(steps, 'group-floor')) percent = greatest(percent, s.floor);
+  return percent;
+}
+
+/** The rounded figure of a standing, from its steps after those of the whole group. */
+export function standingOnPaper(steps: readonly Step[], whole: Fraction | null): string | null {
+  let percent = whole;
+  for (const h of all(steps, 'hurdle')) {
+    const fails = h.reached !== null && !h.waits && compare(h.reached, h.atLeast) < 0;
+    must(fails === h.failed, 'whether a hurdle is missed');
+    if (fails && percent !== null) percent = least(percent, h.capAt);
+  }
+  for (const o of all(steps, 'override')) if (o.percent !== null) percent = o.percent;
+  if (percent === null) return null;
+  const r = all(steps, 'rounded')[0]!;
+  must(equal(percent, r.exact), 'the figure before rounding');
+  return roundedText(percent, r.decimals, r.mode satisfies RoundingMode);
+}
