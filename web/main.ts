@@ -1,11 +1,15 @@
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './shell/app.config';
 import { App } from './shell/app';
+import { openEarly } from './workers/sheet-client';
 
 const dark = matchMedia('(prefers-color-scheme: dark)');
 const follow = (): void => void document.documentElement.classList.toggle('dark', dark.matches);
 follow();
 dark.addEventListener('change', follow);
+
+// The book's sheet is the slowest thing on the way to the ledger: it sets out before anything else.
+openEarly(location.pathname);
 
 bootstrapApplication(App, appConfig).catch((error: unknown) => {
   // The one place without a page to say it on.

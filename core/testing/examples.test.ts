@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { readBook } from '../book/check';
+import { checkBook, readBook } from '../book/check';
 import { computeBook } from '../calculation/result';
 
 const folder = join(dirname(fileURLToPath(import.meta.url)), 'examples');
@@ -22,5 +22,21 @@ describe('the worked examples of the contract', () => {
     const checked = readBook(read('18-refused.book.json'));
     const pointers = checked.ok ? [] : checked.problems.map((p) => p.at).sort();
     expect(pointers).toEqual(JSON.parse(read('18-refused.pointers.json')));
+  });
+});
+
+describe('the examples in the format’s pages', () => {
+  const docs = join(folder, '..', '..', '..', 'docs', 'formats');
+  const jsonOf = (page: string): unknown[] =>
+    [...readFileSync(join(docs, page), 'utf8').matchAll(/```json\n(.*?)```/gs)].map(
+      (m) => JSON.parse(m[1]!) as unknown,
+    );
+
+  it('are sound, and give what stands there', () => {
+    const [smallest, parts] = jsonOf('book.md');
+    const checked = checkBook(smallest);
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems));
+    expect(computeBook(checked.book)).toEqual(jsonOf('result.md')[0]);
+    expect(checkBook({ ...(smallest as object), ...(parts as object), entries: [] })).toMatchObject({ ok: true });
   });
 });

@@ -3,8 +3,9 @@ import { checkBook } from '@core/book/check';
 import type { RulesPart } from '@core/book/change';
 import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import * as books from '../store/books';
-import { readCells, type CellRow } from '../store/entries';
+import type { CellRow } from '../store/entries';
 import type { Db } from '../store/database';
+import { cellsAt } from './kept-cells';
 import { findSchool } from '../store/people';
 import { Refusal } from './problems';
 
@@ -32,7 +33,7 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
   const assessments = await books.assessmentsOf(db, school, id);
   const students = await books.studentsOf(db, school, id);
   const here = new Set(students.map((s) => s.id));
-  const cells = (await readCells(db, school, id)).filter((c) => here.has(c.enrolment));
+  const cells = (await cellsAt(db, row)).filter((c) => here.has(c.enrolment));
   const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(books.toPlacedItem));
   const document = assembleBook(
     skeleton,

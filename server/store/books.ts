@@ -13,11 +13,13 @@ export interface BookRow {
   timeZone: string;
   showsStanding: boolean;
   seq: number;
+  /** Another text after every change of the book, a restored back-up included. */
+  stamp: string;
   rulesVersion: number;
 }
 
 const BOOK = `select b.school, b.id, b.title, t.title as term, s.time_zone as "timeZone", b.shows_standing as "showsStanding",
-    b.seq, b.rules_version as "rulesVersion"
+    b.seq, b.xmin::text as stamp, b.rules_version as "rulesVersion"
   from book b join term t on t.school = b.school and t.id = b.term join school s on s.id = b.school`;
 
 export async function findBook(db: Db, school: string, id: string): Promise<BookRow | null> {

@@ -39,12 +39,15 @@ export async function transaction<T>(pool: pg.Pool, work: (db: Db) => Promise<T>
   }
 }
 
+/** True outside of any transaction. */
+export const isPool = (db: Db): boolean => db instanceof pg.Pool;
+
 /** Reads side by side on a pool; one after the other on the one connection of a transaction. */
 export async function sideBySide<A, B, C>(
   db: Db,
   [a, b, c]: [() => Promise<A>, () => Promise<B>, () => Promise<C>],
 ): Promise<[A, B, C]> {
-  if (db instanceof pg.Pool) return Promise.all([a(), b(), c()]);
+  if (isPool(db)) return Promise.all([a(), b(), c()]);
   return [await a(), await b(), await c()];
 }
 

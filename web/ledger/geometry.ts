@@ -5,6 +5,8 @@ export const STANDING = 178;
 /** Where the percent line lies inside the standing. */
 export const STANDING_BAR = { left: 12, width: 74 };
 export const NARROWEST = 50;
+/** Rows and columns that are drawn beyond what is in view, on each side: each costs time at every step of scrolling. */
+export const BEYOND = 1;
 export const WIDEST = 84;
 
 /** The width of a column so that all fit where they can, and at least {@link NARROWEST} with sideways scrolling. */

@@ -15,13 +15,14 @@ import { LedgerView } from './ledger-view';
     role: 'rowgroup',
     '[style.--column]': "view.columnWidth() + 'px'",
     '[style.--name]': "view.nameWidth() + 'px'",
+    '[style.--before]': "view.before() + 'px'",
     '[style.--edges]': 'edges()',
   },
   template: `
     @for (r of view.body(); track r.slot) {
       <div
         role="row"
-        [class]="r.look"
+        [class]="r.row === view.cursor().row ? r.look + ' here' : r.look"
         [attr.aria-rowindex]="r.row + 3"
         [style.top.px]="r.top"
         [style.width.px]="view.bodyWidth()"
@@ -29,15 +30,16 @@ import { LedgerView } from './ledger-view';
         <div class="name" role="rowheader" aria-colindex="1" [attr.title]="r.name">
           <b>{{ r.name }}</b><small>{{ r.section }}</small>
         </div>
+        <span class="pad"></span>
         @for (c of r.cells; track c.slot) {
           <div
             role="gridcell"
-            [id]="c.id"
+            [attr.id]="isActive(r.row, c.col) ? active() : null"
             [attr.aria-colindex]="c.col + 2"
-            [attr.aria-selected]="c.id === active() ? true : null"
+            [attr.aria-selected]="isActive(r.row, c.col) ? true : null"
             [attr.aria-label]="c.words"
             [class]="c.look"
-            [style.left.px]="c.left"
+            [style.order]="c.col"
           >
             @if (c.taken) {
               <i>{{ c.taken }}</i>
@@ -48,9 +50,9 @@ import { LedgerView } from './ledger-view';
         <div
           class="standing"
           role="gridcell"
-          [id]="'cell-' + r.row + '-' + view.columns()"
+          [attr.id]="isActive(r.row, view.columns()) ? active() : null"
           [attr.aria-colindex]="view.columns() + 2"
-          [attr.aria-selected]="'cell-' + r.row + '-' + view.columns() === active() ? true : null"
+          [attr.aria-selected]="isActive(r.row, view.columns()) ? true : null"
           [attr.aria-label]="words(r.standing)"
         >
           @if (r.standing; as s) {
@@ -82,6 +84,12 @@ export class LedgerBody {
         .map((b) => `linear-gradient(var(--rule) 0 0) ${Math.round(this.x(b))}px 9px / 1px 8px no-repeat`)
         .join(', ') || 'none',
   );
+
+  /** Only the active cell has an id: the grid names it. */
+  protected isActive(row: number, col: number): boolean {
+    const cursor = this.view.cursor();
+    return cursor.row === row && cursor.col === col;
+  }
 
   protected from(s: Standing): number {
     return Number.isNaN(s.lowAt) || Number.isNaN(s.highAt) ? 0 : this.x(Math.min(s.lowAt, s.highAt));

@@ -12,6 +12,9 @@ export interface Place {
   item: string | null;
 }
 
+/** Milliseconds without a step or an entry after which the cursor rests: longer than the pause between keys when typing a column. */
+const RESTS = 180;
+
 /** The working slip beside the ledger: how the number under the cursor came about, and the standing. */
 @Component({
   selector: 'lt-ledger-slip',
@@ -134,7 +137,7 @@ export class LedgerSlip {
       this.store.revision();
       if (!place || !this.store.cells()) return;
       // While the cursor runs, nothing is asked: the working comes when it rests.
-      const timer = setTimeout(() => void this.fetch(place), 90);
+      const timer = setTimeout(() => void this.fetch(place), RESTS);
       onCleanup(() => clearTimeout(timer));
     });
   }

@@ -6,7 +6,7 @@ import { cellKey } from '../state/outbox';
 import { day } from '../ui/dates';
 import { FLAG, STATES, type Standing } from '../workers/protocol';
 import { cellView, type CellView } from '../ui/cell-view';
-import { columnWidth, HEAD, reveal, ROW, STANDING, visible } from './geometry';
+import { BEYOND, columnWidth, HEAD, reveal, ROW, STANDING, visible } from './geometry';
 
 export interface HeadCell {
   col: number;
@@ -24,7 +24,9 @@ export interface RowView {
   /** Which of the elements in use draws this row; rows that stay in view keep theirs. */
   slot: number;
   top: number;
-  cells: (CellView & { col: number; id: string; slot: number; left: number })[];
+  /** What the row was drawn from: another stamp, another row. */
+  stamp: number;
+  cells: (CellView & { col: number; slot: number })[];
   standing: Standing | undefined;
 }
 
@@ -53,7 +55,7 @@ export class LedgerView {
   readonly bodyHeight = computed(() => HEAD + this.rows().length * ROW);
 
   private readonly rowSpan = computed(
-    () => visible(this.scroll().top, this.room().height - HEAD, ROW, this.rows().length, 4),
+    () => visible(this.scroll().top, this.room().height - HEAD, ROW, this.rows().length, BEYOND),
     {
       equal: (a, b) => a.first === b.first && a.last === b.last,
     },
@@ -65,7 +67,7 @@ export class LedgerView {
         this.room().width - this.nameWidth() - (this.room().width < 600 ? 0 : STANDING),
         this.columnWidth(),
         this.columns(),
-        2,
+        BEYOND,
       ),
     { equal: (a, b) => a.first === b.first && a.last === b.last },
   );
@@ -127,20 +129,31 @@ export class LedgerView {
     const zone = this.store.page()?.timeZone ?? 'UTC';
     const named = (at: number): string => day(at, zone);
     const { rowSlots, colSlots } = this.slots();
-    const here = this.cursor().row;
-    const [name, width] = [this.nameWidth(), this.columnWidth()];
     const { first, last } = this.colSpan();
     const columns = inSlots(range(first, last), (c) => c % colSlots);
     const visibleRows = inSlots(range(this.rowSpan().first, this.rowSpan().last), (r) => r % rowSlots);
+    // Rows that nothing has touched since are taken as they are.
+    const common = [cells, rows, people, this.colSpan(), this.asMarked(), troubles, unkept, rowSlots, colSlots];
+    if (common.some((c, i) => c !== this.drawnFor[i])) this.drawn.clear();
+    this.drawnFor = common;
+    const before = new Map(this.drawn);
+    this.drawn.clear();
     return visibleRows.map((row) => {
       const s = rows[row]!;
+      const stamp = this.store.stampOf(s);
+      const known = before.get(row);
+      if (known?.stamp === stamp && known.standing === this.store.standings()[s]) {
+        this.drawn.set(row, known);
+        return known;
+      }
       const person = people.get(students[s]!);
-      return {
+      const view: RowView = {
         row,
+        stamp,
         student: s,
         name: person ? (person.given ? `${person.family}, ${person.given}` : person.family) : '',
         section: many && person?.section ? (sections.get(person.section) ?? '') : '',
-        look: `row${Math.floor(row / 3) % 2 === 1 ? ' bar' : ''}${row === here ? ' here' : ''}`,
+        look: `row${Math.floor(row / 3) % 2 === 1 ? ' bar' : ''}`,
         slot: row % rowSlots,
         top: HEAD + row * ROW,
         standing: this.store.standings()[s],
@@ -152,17 +165,20 @@ export class LedgerView {
             unkept: unkept?.has(key) === true,
             day: named,
           });
-          const left = name + col * width;
-          return { ...view, look: `cell ${view.look}`, col, id: `cell-${row}-${col}`, slot: col % colSlots, left };
+          return { ...view, look: `cell ${view.look}`, col, slot: col % colSlots };
         }),
       };
+      this.drawn.set(row, view);
+      return view;
     });
   });
+  private readonly drawn = new Map<number, RowView>();
+  private drawnFor: unknown[] = [];
 
   /** How many elements are in use at most: as many as a window with its margins can show. */
   private readonly slots = computed(() => ({
-    rowSlots: Math.ceil(Math.max(0, this.room().height - HEAD) / ROW) + 10,
-    colSlots: Math.ceil(this.room().width / this.columnWidth()) + 6,
+    rowSlots: Math.ceil(Math.max(0, this.room().height - HEAD) / ROW) + 2 + 2 * BEYOND,
+    colSlots: Math.ceil(this.room().width / this.columnWidth()) + 2 + 2 * BEYOND,
   }));
 
   /** The student and item under the cursor; item null on the standing. */

@@ -168,10 +168,12 @@ export class LedgerPage {
   }
 
   protected press(event: MouseEvent): void {
-    const cell = /^cell-(\d+)-(\d+)$/.exec((event.target as HTMLElement).closest('[role=gridcell]')?.id ?? '');
-    if (!cell) return;
+    const cell = (event.target as HTMLElement).closest('[role=gridcell]');
+    const row = cell?.closest('[role=row]');
+    if (!cell || !row) return;
     if (this.editing() && !this.editor()?.leave()) return event.preventDefault();
-    this.goTo(Number(cell[1]), Number(cell[2]));
+    // Counted from 1, after two rows of heads and the column of names.
+    this.goTo(Number(row.getAttribute('aria-rowindex')) - 3, Number(cell.getAttribute('aria-colindex')) - 2);
   }
 
   protected pressTwice(event: MouseEvent): void {

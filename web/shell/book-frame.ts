@@ -1,13 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { tickOf } from '@core/statistics/ticks';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { Outbox } from '../state/outbox';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
-import { FLAG, STATES } from '../workers/protocol';
 
 /** A book with its pages as tabs. It opens the book for all of them. */
 @Component({
@@ -99,21 +97,9 @@ export class BookFrame {
     { path: 'ledger', label: 'Ledger', count: 0 },
     { path: 'rules', label: 'Rules', count: 0 },
     ...(this.store.mayManage() ? [{ path: 'intake', label: 'Intake', count: 0 }] : []),
-    { path: 'release', label: 'Release', count: this.drafts() },
+    { path: 'release', label: 'Release', count: this.store.drafts() },
     { path: 'closing', label: 'Closing', count: 0 },
   ]);
-
-  private readonly drafts = computed(() => {
-    this.store.revision();
-    const cells = this.store.cells();
-    if (!cells) return 0;
-    let drafts = 0;
-    cells.state.forEach((state, i) => {
-      const out = cells.flags[i]! & FLAG.released ? 1 : cells.flags[i]! & FLAG.changed ? 2 : 0;
-      if (tickOf(STATES[state]!, out) === 'draft') drafts++;
-    });
-    return drafts;
-  });
 
   constructor() {
     effect(() => {

@@ -4,8 +4,9 @@ import type { CellChange, RulesPart } from '@core/book/change';
 import type { Group } from '@core/book/document';
 import type { BookPage } from '@contract/books';
 import { clock } from '../ui/dates';
-import { SHEET_WORKER } from '../workers/sheet-client';
-import { FLAG, type CellColumns, type RowUpdate, type Standing } from '../workers/protocol';
+import { openSheet, SHEET_WORKER } from '../workers/sheet-client';
+import { tickOf } from '@core/statistics/ticks';
+import { FLAG, STATES, type CellColumns, type RowUpdate, type Standing } from '../workers/protocol';
 import { Api, newOperation, saysOf } from './api';
 import { Outbox } from './outbox';
 
@@ -19,6 +20,8 @@ interface BookState {
   rules: RulesPart | null;
   /** Grows with every change of a cell or standing: typed arrays change in place. */
   revision: number;
+  /** Scores, over all cells, that are drafts. */
+  drafts: number;
   problem: string;
   keptAt: string;
 }
@@ -32,6 +35,7 @@ const EMPTY: BookState = {
   standings: [],
   rules: null,
   revision: 0,
+  drafts: 0,
   problem: '',
   keptAt: '',
 };
@@ -54,6 +58,10 @@ export const BookStore = signalStore(
     const indexOf = (student: string): number => store.students().indexOf(student);
     let opening = 0;
     let owner = '';
+    /** How often each student's row has changed; a change of all of them is a new beginning. */
+    let stamps = new Float64Array();
+    let epoch = 0;
+    const touchAll = (students: number): void => void (stamps = new Float64Array(students).fill(++epoch * 1e9));
 
     /** Puts one student's cells and standing in place. */
     function place(update: RowUpdate): void {
@@ -61,10 +69,14 @@ export const BookStore = signalStore(
       const s = indexOf(update.student);
       if (!cells || s < 0) return;
       const at = s * store.items().length;
+      const width = store.items().length;
+      const before = draftsIn(cells, at, at + width);
       for (const key of Object.keys(cells) as (keyof CellColumns)[]) cells[key].set(update.cells[key] as never, at);
       const standings = [...store.standings()];
       standings[s] = update.standing;
-      patchState(store, { standings, revision: store.revision() + 1 });
+      stamps[s]!++;
+      const drafts = store.drafts() + draftsIn(cells, at, at + width) - before;
+      patchState(store, { standings, drafts, revision: store.revision() + 1 });
     }
 
     async function open(id: string, person: string): Promise<void> {
@@ -72,13 +84,15 @@ export const BookStore = signalStore(
       owner = person;
       if (store.id() !== id) patchState(store, { ...EMPTY, id });
       try {
-        const sheet = store.worker().open(id);
+        const sheet = openSheet(store.worker(), id);
         const page = await store.api.get<BookPage>(`/books/${encodeURIComponent(id)}`);
         if (turn !== opening) return void sheet.catch(() => undefined);
         patchState(store, { page, problem: '' });
         const opened = await sheet;
         if (turn !== opening) return;
+        touchAll(opened.students.length);
         patchState(store, {
+          drafts: draftsIn(opened.cells, 0, opened.cells.state.length),
           students: opened.students,
           items: opened.items,
           cells: opened.cells,
@@ -97,6 +111,7 @@ export const BookStore = signalStore(
       const { standings, dropped } = await store.worker().standings();
       const cells = store.cells();
       if (turn !== opening || !cells) return;
+      touchAll(store.students().length);
       dropped.forEach((d, i) => (cells.flags[i] = (cells.flags[i]! & ~FLAG.dropped) | (d ? FLAG.dropped : 0)));
       patchState(store, { standings, revision: store.revision() + 1 });
     }
@@ -160,10 +175,24 @@ export const BookStore = signalStore(
         else await reload();
       },
 
+      /** Another number, another content of the student's row. */
+      stampOf: (s: number): number => stamps[s] ?? 0,
+
       at(s: number, i: number): number {
         return s * store.items().length + i;
       },
     };
   }),
 );
+
+/** Scores that are drafts among the cells from one place to another. */
+function draftsIn(cells: CellColumns, from: number, to: number): number {
+  let drafts = 0;
+  for (let i = from; i < to; i++) {
+    const flags = cells.flags[i]!;
+    const out = flags & FLAG.released ? 1 : flags & FLAG.changed ? 2 : 0;
+    if (tickOf(STATES[cells.state[i]!]!, out) === 'draft') drafts++;
+  }
+  return drafts;
+}
 export type BookStore = InstanceType<typeof BookStore>;

@@ -4,6 +4,7 @@ import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import { catchError, exhaustMap, from, map, of, tap } from 'rxjs';
 import type { MaybeMe, Me, SignIn } from '@contract/people';
+import { forgetEarly } from '../workers/sheet-client';
 import { Api, saysOf } from './api';
 
 /** Who is signed in, in the store; the rest of the application reads it from there. */
@@ -84,7 +85,10 @@ export class SessionEffects {
       ofType(SessionActions.signOut),
       exhaustMap(() =>
         from(this.api.send('DELETE', '/session')).pipe(
-          tap(() => void this.router.navigateByUrl('/sign-in')),
+          tap(() => {
+            forgetEarly();
+            void this.router.navigateByUrl('/sign-in');
+          }),
           map(() => SessionActions.known({ me: null })),
           catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
         ),

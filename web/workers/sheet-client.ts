@@ -1,15 +1,40 @@
 import { InjectionToken } from '@angular/core';
 import { wrap, type Remote } from 'comlink';
-import type { SheetWorker } from './protocol';
+import type { OpenedSheet, SheetWorker } from './protocol';
+
+let started: Remote<SheetWorker> | undefined;
+const start = (): Remote<SheetWorker> =>
+  (started ??= wrap<SheetWorker>(new Worker(new URL('./sheet.worker', import.meta.url), { type: 'module' })));
+
+let early: { book: string; opened: Promise<OpenedSheet> } | null = null;
+
+/** Set while this tab is signed in as somebody who may open books: nobody else's browser asks for one too early. */
+const MAY = 'last-tally-opens-books';
+
+/** Begins to open the book that the address names while the application is still starting. */
+export function openEarly(path: string): void {
+  const book = /^\/book\/([^/]+)(\/|$)/.exec(path)?.[1];
+  if (book === undefined || sessionStorage.getItem(MAY) === null) return;
+  const id = decodeURIComponent(book);
+  early = { book: id, opened: start().open(id) };
+  // A sign-in may have ended: whoever then asks for the book asks anew.
+  early.opened.catch(() => undefined);
+}
+
+export function forgetEarly(): void {
+  sessionStorage.removeItem(MAY);
+}
+
+/** The book that was opened early, once; where that failed, or it was another, it is opened now. */
+export function openSheet(worker: SheetWorker, book: string): Promise<OpenedSheet> {
+  const ready = early;
+  early = null;
+  sessionStorage.setItem(MAY, '');
+  return ready?.book === book ? ready.opened.catch(() => worker.open(book)) : worker.open(book);
+}
 
 /** Starts the calculation worker. Behind a token, so that tests can put another in its place. */
 export const SHEET_WORKER = new InjectionToken<() => SheetWorker>('the calculation worker', {
   providedIn: 'root',
-  factory: () => {
-    let started: Remote<SheetWorker> | undefined;
-    return () => {
-      started ??= wrap<SheetWorker>(new Worker(new URL('./sheet.worker', import.meta.url), { type: 'module' }));
-      return started as unknown as SheetWorker;
-    };
-  },
+  factory: () => () => start() as unknown as SheetWorker,
 });
