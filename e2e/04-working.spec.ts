@@ -12,7 +12,7 @@ test('any number opens its working, in sentences that lead to it', async ({ page
   const slip = page.locator('lt-ledger-slip');
   await expect(slip).toContainText('Marked17');
   await expect(slip).toContainText('Late 2 days, said by hand');
-  await expect(slip).toContainText('2 started days × 10 % of 20');
+  await expect(slip).toContainText('2 days × 10 % of 20');
   await expect(slip).toContainText('Counts as13');
   await expect(slip).toContainText('dropped; keeping it would cost');
   await expect(slip).toContainText('nothing yet: its 30 is shared out among the rest');

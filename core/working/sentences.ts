@@ -1,4 +1,4 @@
-import { compare, negate, toText, ZERO } from '../exact/fraction';
+import { compare, negate, toText, ZERO, type Fraction } from '../exact/fraction';
 import type { Step } from './steps';
 import { count, exact, exactly, figure, moment, ordinal, short, span } from './wording';
 
@@ -34,23 +34,20 @@ export function sentences(steps: readonly Step[], words: Wording): Line[] {
 type Of<K extends Step['step']> = Extract<Step, { step: K }>;
 type Maker<K extends Step['step']> = (s: Of<K>, w: Wording) => Line;
 
-const percents = (a: Parameters<typeof short>[0]): string => `${short(a)} %`;
+const percents = (a: Fraction): string => `${short(a)} %`;
+/** Of rules and hurdles, which have up to four decimals. */
+const exactPercent = (a: Fraction): string => `${exact(a)} %`;
 
 function late(s: Of<'late'>, w: Wording): Line {
-  const unit = s.unit === 'day' ? 'day' : 'hour';
-  const units = `${s.units} ${unit}${s.units === 1 ? '' : 's'}`;
-  const label = s.counted === null ? `Late ${units}, said by hand` : `Late ${span(s.counted)}`;
+  const units = `${s.unit}${s.units === 1 ? '' : 's'}`;
+  const label = s.counted === null ? `Late ${s.units} ${units}, said by hand` : `Late ${span(s.counted)}`;
   const parts: string[] = [];
   const base = s.of === 'possible' ? `of ${exact(s.base)}` : `of the ${exact(s.base)} earned`;
+  const started = s.counted === null ? '' : 'started ';
   if (s.units !== null && s.deduct !== null)
-    parts.push(
-      `${s.counted === null ? '' : 'started '}${units} × ${percents(s.deduct)} ${base}`.replace(
-        /^started (\d+)/,
-        '$1 started',
-      ),
-    );
-  else parts.push(`this step takes ${percents(s.percent)} ${base}`);
-  if (s.limited) parts.push(`limited to ${percents(s.percent)}, ${figure(s.takes)}`);
+    parts.push(`${s.units} ${started}${units} × ${exactPercent(s.deduct)} ${base}`);
+  else parts.push(`this step takes ${exactPercent(s.percent)} ${base}`);
+  if (s.limited) parts.push(`limited to ${exactPercent(s.percent)}, ${figure(s.takes)}`);
   if (s.counted !== null && s.graceMinutes > 0) parts.push(`past ${s.graceMinutes} min of grace`);
   if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
   if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
@@ -155,14 +152,14 @@ function childOpen(s: Of<'child-open'>, w: Wording): Line {
 }
 
 function hurdle(s: Of<'hurdle'>, w: Wording): Line {
-  const rule = `${w.name(s.node)} must reach ${percents(s.atLeast)}`;
+  const rule = `${w.name(s.node)} must reach ${exactPercent(s.atLeast)}`;
   if (s.waits) return line('Hurdle', `${rule}; it is not all marked yet, so it waits`, '', 'quiet');
   if (s.reached === null) return line('Hurdle', `${rule}; it does not count for this student`, '', 'quiet');
-  if (!s.failed) return line('Hurdle', `${rule}; it has ${exact(s.reached)} %`, 'met', 'quiet');
+  if (!s.failed) return line('Hurdle', `${rule}; it has ${exactPercent(s.reached)}`, 'met', 'quiet');
   return line(
     'Hurdle',
-    `${rule}; it has ${exact(s.reached)} %, so the whole is at most ${percents(s.capAt)}`,
-    s.bit ? percents(s.capAt) : 'not met',
+    `${rule}; it has ${exactPercent(s.reached)}, so the whole is at most ${exactPercent(s.capAt)}`,
+    s.bit ? exactPercent(s.capAt) : 'not met',
     'cost',
   );
 }
@@ -193,7 +190,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
           'Rule for blanks',
           s.line === 'beforeDue'
             ? 'a blank counts 0 until work comes'
-            : `a blank past due counts ${percents(s.percent)} of ${exact(s.of)} points`,
+            : `a blank past due counts ${exactPercent(s.percent)} of ${exact(s.of)} points`,
           '',
           'cost',
         ),
@@ -210,11 +207,15 @@ const makers: { [K in Step['step']]: Maker<K> } = {
   late,
   'on-time': () => line('Lateness waived', 'taken as on time', '', 'quiet'),
   'late-floor': (s) =>
-    line('Late floor', `lateness takes nothing below ${percents(s.floor)} of ${exact(s.of)} points`, figure(s.value)),
+    line(
+      'Late floor',
+      `lateness takes nothing below ${exactPercent(s.floor)} of ${exact(s.of)} points`,
+      figure(s.value),
+    ),
   'attempt-counts': (s) => line(`The ${ordinal(s.attempt)} attempt`, 'comes to', figure(s.value)),
   'retake-cap': (s) =>
     line(
-      `Retake cap ${percents(s.percent)}`,
+      `Retake cap ${exactPercent(s.percent)}`,
       s.bites ? `at most ${exact(s.cap)}` : `at most ${exact(s.cap)}: does not bite`,
       figure(s.cap),
       s.bites ? 'cost' : 'quiet',
@@ -274,15 +275,15 @@ const makers: { [K in Step['step']]: Maker<K> } = {
   'group-cap': (s) =>
     line(
       'Cap',
-      s.bites ? `at most ${percents(s.cap)}` : `at most ${percents(s.cap)}: does not bite`,
-      percents(s.cap),
+      s.bites ? `at most ${exactPercent(s.cap)}` : `at most ${exactPercent(s.cap)}: does not bite`,
+      exactPercent(s.cap),
       s.bites ? 'cost' : 'quiet',
     ),
   'group-floor': (s) =>
     line(
       'Floor',
-      s.bites ? `at least ${percents(s.floor)}` : `at least ${percents(s.floor)}: not needed`,
-      percents(s.floor),
+      s.bites ? `at least ${exactPercent(s.floor)}` : `at least ${exactPercent(s.floor)}: not needed`,
+      exactPercent(s.floor),
       s.bites ? 'plain' : 'quiet',
     ),
   possible: (s) => line('Its share further up', 'the points possible of those that count', exact(s.points), 'quiet'),
@@ -292,7 +293,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     line(
       'Override',
       s.reason === null || s.reason === '' ? 'set by hand, no reason given' : s.reason,
-      [s.percent === null ? '' : percents(s.percent), s.letter ?? ''].filter(Boolean).join(' '),
+      [s.percent === null ? '' : exactPercent(s.percent), s.letter ?? ''].filter(Boolean).join(' '),
     ),
   rounded: (s) =>
     line(
@@ -302,7 +303,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
       'sum',
     ),
   letter: (s) => {
-    const from = s.from === null ? 'given by hand' : `from ${percents(s.from)}`;
+    const from = s.from === null ? 'given by hand' : `from ${exactPercent(s.from)}`;
     return line(
       `Letter ${s.letter}`,
       [

@@ -85,9 +85,21 @@ export class LedgerPage {
     measure();
     const observer = new ResizeObserver(measure);
     observer.observe(grid);
-    grid.addEventListener('scroll', () => this.view.scroll.set({ top: grid.scrollTop, left: grid.scrollLeft }), {
-      passive: true,
-    });
+    // The rows are drawn in a task of their own after the event: in one with the frame it would be a long one.
+    let waiting = false;
+    const scrolled = (): void => {
+      waiting = false;
+      this.view.scroll.set({ top: grid.scrollTop, left: grid.scrollLeft });
+      this.changes.detectChanges();
+    };
+    const channel = new MessageChannel();
+    channel.port1.onmessage = scrolled;
+    const onScroll = (): void => {
+      if (waiting) return;
+      waiting = true;
+      channel.port2.postMessage(0);
+    };
+    grid.addEventListener('scroll', onScroll, { passive: true });
     grid.focus({ preventScroll: true });
   }
 
