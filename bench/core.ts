@@ -5,7 +5,7 @@ import type { BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook } from '@core/calculation/compile';
 import { entryAt } from '@core/calculation/held-entries';
-import { emptyStandings, makeReckoner, reckon, standingsOf } from '@core/calculation/standings';
+import { emptyStandings, makeReckoner, reckon, standingsOf } from '@core/estimate/standings';
 import { generatedBook } from './generated';
 import { time, type Figure } from './figure';
 import { growthFigures } from './growth';

@@ -2,7 +2,7 @@ import { checkBook } from '@core/book/check';
 import type { BookDocument, Entry } from '@core/book/document';
 import { valueCell } from '@core/calculation/cells';
 import { compileBook, compileRules, type CompiledBook } from '@core/calculation/compile';
-import { standingsOf } from '@core/calculation/standings';
+import { standingsOf } from '@core/estimate/standings';
 import { generatedBook } from './generated';
 import { time, type Figure } from './figure';
 

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { checkBook } from '@core/book/check';
 import { groupsOf, itemsOf, type BookDocument, type Item } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
-import { standingsOf } from '@core/calculation/standings';
+import { standingsOf } from '@core/estimate/standings';
 import { median, time, type Figure } from './figure';
 
 /** HyperFormula is under the GPL: it is installed for the comparison, outside of the project, and used in nothing else. */

@@ -1,4 +1,5 @@
-import { createReadStream, statSync } from 'node:fs';
+import { createReadStream, existsSync, statSync } from 'node:fs';
+import { resolve } from 'node:path';
 import type { Readable } from 'node:stream';
 import { LARGEST, readBook, TOO_LARGE, type Checked } from '@core/book/check';
 
@@ -19,12 +20,20 @@ export function readBytes(bytes: Buffer): Checked {
   return text === null ? problem('This is not UTF-8, and so not JSON.') : readBook(text);
 }
 
-export const open = (file: string): Readable => (file === '-' ? process.stdin : createReadStream(file));
+/** npm runs the command in the project's folder: a file is then looked for where the person is, too. */
+function pathOf(file: string): string {
+  const from = process.env['INIT_CWD'];
+  if (existsSync(file) || from === undefined) return file;
+  const there = resolve(from, file);
+  return existsSync(there) ? there : file;
+}
+
+export const open = (file: string): Readable => (file === '-' ? process.stdin : createReadStream(pathOf(file)));
 
 /** Reads and checks one document from a file, or `-` for standard input; never more than the largest of it. */
 export async function readDocument(file: string): Promise<Checked> {
   try {
-    if (file !== '-' && statSync(file).size > LARGEST) return problem(TOO_LARGE);
+    if (file !== '-' && statSync(pathOf(file)).size > LARGEST) return problem(TOO_LARGE);
     const chunks: Buffer[] = [];
     let size = 0;
     for await (const chunk of open(file) as AsyncIterable<Buffer>) {

@@ -86,6 +86,15 @@ describe('tally compute', () => {
     ]);
   });
 
+  it('finds a file where the person stands, though npm runs it in the project’s folder', () => {
+    const own = file('own.json', text('02-blank-and-missing.book.json'));
+    const answer = spawnSync(process.execPath, ['terminal/tally.mjs', 'check', 'own.json'], {
+      encoding: 'utf8',
+      env: { ...process.env, INIT_CWD: folder },
+    });
+    expect([answer.status, own.startsWith(folder)]).toEqual([0, true]);
+  });
+
   it('ends quietly where the reader has seen enough', () => {
     const good = `${oneLine('02-blank-and-missing.book.json')}\n`.repeat(2_000);
     const path = file('many.jsonl', good);

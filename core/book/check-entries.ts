@@ -1,4 +1,4 @@
-import { parseMoment } from '../calculation/moment';
+import { parseMoment } from '../time/moment';
 import type { TreeNames } from './check-tree';
 import { known } from './check-tree';
 import { type Problems } from './problems';

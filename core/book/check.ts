@@ -1,4 +1,4 @@
-import { isTimeZone } from '../calculation/local-days';
+import { isTimeZone } from '../time/local-days';
 import { checkRules } from './check-rules';
 import { checkEntries } from './check-entries';
 import { checkTree, known, type TreeNames } from './check-tree';

@@ -1,4 +1,4 @@
-import { parseDate, parseMoment } from '../calculation/moment';
+import { parseDate, parseMoment } from '../time/moment';
 import { pointer, type Problems } from './problems';
 
 /** Readers for single values of a document. Each reports its own fault and gives back whether the value is sound. */

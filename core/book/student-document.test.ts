@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arbBook } from '../testing/books';
+import { Choices, randomBook } from '../testing/random-book';
+import type { Skeleton } from './assemble';
 import { canonical } from './canonical';
 import type { EntryContent } from './change';
 import { checkBook } from './check';
@@ -97,4 +99,81 @@ describe('the student’s document', () => {
     });
     expect(own.entries.find((e) => e.item === 'h')).toEqual({ student: 's1', item: 'h', state: 'awaiting' });
   });
+
+  it('changes by not a byte for anything unreleased, in any book: scores, states, notes, other students, hidden work', () => {
+    for (let seed = 0; seed < 600; seed++) {
+      const c = new Choices(seed + 9);
+      const book = randomBook(seed);
+      const items = itemsOf(book.tree).map((i) => i.id);
+      const visible = new Set(items.filter(() => c.chance(0.8)));
+      const takesWork = new Set(items.filter(() => c.chance(0.6)));
+      const own = book.entries.filter((e) => e.student === 's0');
+      const released = new Map(
+        own
+          .filter((e) => visible.has(e.item) && c.chance(0.4))
+          .map(({ student: _s, item, ...content }): [string, EntryContent] => [item, content]),
+      );
+      const { students, entries: _e, overrides: _o, asOf, ...skeleton } = book;
+      const facts = (live: Map<string, LiveEntry>, rules: Skeleton): string =>
+        canonical(
+          studentDocument({ student: students[0]!, asOf, skeleton: rules, visible, takesWork, released, live }),
+        );
+      const live = new Map(own.map(({ student: _s, item, ...content }) => [item, handed(content, c)]));
+      const first = facts(live, skeleton);
+      const other = new Map(items.map((id) => [id, changedUnseen(live.get(id), c)]));
+      // Staff's notes anywhere in the rules, and another name for what nobody sees.
+      const noted = JSON.parse(JSON.stringify(skeleton), (_key, v: unknown) =>
+        typeof v === 'object' && v !== null && !Array.isArray(v) ? { ...v, info: { note: `staff ${seed}` } } : v,
+      ) as Skeleton;
+      expect(facts(other, noted)).toBe(first);
+      const document = JSON.parse(first) as BookDocument;
+      expect(checkBook(document)).toMatchObject({ ok: true });
+      expect(first).not.toContain('staff');
+      expect(itemsOf(document.tree).map((i) => i.id)).toEqual(items.filter((id) => visible.has(id)));
+      for (const e of document.entries) {
+        if (released.has(e.item)) continue;
+        expect(Object.keys(e).filter((k) => ['set', 'protected'].includes(k))).toEqual([]);
+        expect(e.state === undefined || e.state === 'excused' || e.state === 'awaiting').toBe(true);
+        for (const a of e.attempts ?? []) expect(Object.keys(a)).toEqual(['receivedAt']);
+      }
+    }
+  });
+
+  it('holds an override only once that is released', () => {
+    const [book] = fc.sample(arbBook, { numRuns: 1, seed: 4 });
+    const facts = factsOf(book!, new Map());
+    const override = { student: 's1', percent: 71.5, reason: 'board', info: { staff: true } };
+    expect(studentDocument(facts).overrides).toBe(undefined);
+    expect(studentDocument({ ...facts, override }).overrides).toEqual([
+      { student: 's1', percent: 71.5, reason: 'board' },
+    ]);
+  });
 });
+
+const handed = (content: EntryContent, c: Choices): LiveEntry => ({
+  content,
+  handedIn: (content.attempts ?? []).map(() => c.chance(0.5)),
+});
+
+/** Another live entry that a student cannot tell from this one before anything is released. */
+function changedUnseen(live: LiveEntry | undefined, c: Choices): LiveEntry {
+  const was = live?.content ?? {};
+  const seen: EntryContent = {};
+  for (const key of ['dueAt', 'closesAt', 'lateAllowances'] as const)
+    if (was[key] !== undefined) Object.assign(seen, { [key]: was[key] });
+  const kept = (was.attempts ?? []).filter((a, i) => live!.handedIn[i] && a.receivedAt !== undefined);
+  const attempts = [
+    ...kept.map((a) => ({ receivedAt: a.receivedAt!, score: c.int(0, 90), onTime: c.chance(0.5) })),
+    ...(c.chance(0.5) ? [{ score: c.int(0, 20), receivedAt: '2026-11-11T11:11:11Z' }] : []),
+  ];
+  return {
+    content: {
+      ...seen,
+      ...(was.state === 'excused' ? { state: 'excused' as const } : c.chance(0.3) ? { state: 'missing' as const } : {}),
+      ...(attempts.length > 0 ? { attempts } : {}),
+      ...(c.chance(0.3) ? { set: c.int(0, 20) } : {}),
+      ...(c.chance(0.3) ? { protected: true } : {}),
+    },
+    handedIn: attempts.map((_, i) => i < kept.length),
+  };
+}

@@ -8,6 +8,7 @@ import {
   type Entry,
   type Group,
   type Node,
+  type Override,
   type Student,
 } from './document';
 
@@ -31,6 +32,8 @@ export interface StudentFacts {
   released: ReadonlyMap<string, EntryContent>;
   /** Item id → the entry as it is now. */
   live: ReadonlyMap<string, LiveEntry>;
+  /** The override of their final grade, once it is released to them. */
+  override?: Override;
 }
 
 /**
@@ -40,16 +43,25 @@ export interface StudentFacts {
 export function studentDocument(facts: StudentFacts): BookDocument {
   const tree = visibleTree(facts.skeleton.tree, facts.visible);
   const ids = new Set([...itemsOf(tree), ...groupsOf(tree)].map((n) => n.id));
-  const { info: _staff, ...skeleton } = facts.skeleton;
+  const { skeleton, student } = facts;
   const own: Skeleton = { ...skeleton, tree, hurdles: (skeleton.hurdles ?? []).filter((h) => ids.has(h.node)) };
-  const { info: _note, ...student } = facts.student;
   const entries: Entry[] = [];
   for (const item of itemsOf(tree)) {
     const released = facts.released.get(item.id);
     const content = released ?? unreleased(facts.live.get(item.id), facts.takesWork.has(item.id));
     if (Object.keys(content).length > 0) entries.push({ student: student.id, item: item.id, ...content });
   }
-  return assembleBook(own, facts.asOf, [student], entries);
+  const document = assembleBook(own, facts.asOf, [student], entries);
+  if (facts.override) document.overrides = [facts.override];
+  return withoutInfo(document);
+}
+
+/** Staff's own notes and titles stand in `info`, anywhere; a student gets none of them. */
+function withoutInfo<T>(value: T): T {
+  if (Array.isArray(value)) return value.map(withoutInfo) as T;
+  if (typeof value !== 'object' || value === null) return value;
+  const kept = Object.entries(value).filter(([key]) => key !== 'info');
+  return Object.fromEntries(kept.map(([key, v]) => [key, withoutInfo(v as unknown)])) as T;
 }
 
 /** What a student may know of an item that is not released to them. */
@@ -70,13 +82,11 @@ function unreleased(live: LiveEntry | undefined, takesWork: boolean): EntryConte
 }
 
 function visibleTree(group: Group, visible: ReadonlySet<string>): Group {
-  const { info: _info, ...rest } = group;
   return {
-    ...rest,
+    ...group,
     children: group.children.flatMap((c): Node[] => {
       if (c.type === 'group') return [visibleTree(c, visible)];
-      const { info: _own, ...item } = c;
-      return visible.has(c.id) ? [item] : [];
+      return visible.has(c.id) ? [c] : [];
     }),
   };
 }

@@ -10,7 +10,7 @@ import { compileBook, type CompiledBook } from './compile';
 import { workOutStudent } from './final';
 import { entriesOf, entryAt } from './held-entries';
 import { computeBook, makeResulter, resultOf } from './result';
-import { standingsOf } from './standings';
+import { standingsOf } from '../estimate/standings';
 import { compare, ZERO } from '../exact/fraction';
 
 /** Everything that a compiled book gives, as one text. */

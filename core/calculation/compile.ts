@@ -4,8 +4,8 @@ import { makeCells, putEntry, type Cells } from './cells';
 import { compileLate, type CompiledLate } from './lateness';
 import { compileHurdles, type NodeHurdles } from './hurdles';
 import { compileScale, type CompiledScale } from './letters';
-import { hoursToMillis, parseMoment } from './moment';
-import { flatten, type FlatTree } from './flat-tree';
+import { hoursToMillis, parseMoment } from '../time/moment';
+import { flatten, type FlatTree } from '../estimate/flat-tree';
 import type { HeldEntries } from './held-entries';
 
 /**

@@ -1,7 +1,7 @@
 import { add, divide, fraction, greatest, least, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
 import { earnedAt, isFillable, KIND } from './cells';
 import type { CompiledBook, CompiledGroup, CompiledNode } from './compile';
-import type { Estimate } from './estimate';
+import type { Estimate } from '../estimate/estimate';
 
 /**
  * The exact ratio of every group of an estimated student, by group number, null where it is skipped (contract, section

@@ -1,8 +1,8 @@
 import type { Attempt, LateRule } from '../book/document';
 import { fraction, fromNumber, least, multiply, percent, type Fraction } from '../exact/fraction';
-import { DAY, HOUR } from './local-days';
-import { hoursToMillis, minutesToMillis, parseDate, parseMoment } from './moment';
-import { makeSkips, skippedMillis, type Skips } from './skipped-days';
+import { DAY, HOUR } from '../time/local-days';
+import { hoursToMillis, minutesToMillis, parseDate, parseMoment } from '../time/moment';
+import { makeSkips, skippedMillis, type Skips } from '../time/skipped-days';
 
 /** A late rule, resolved once (contract, section 4.1). `steps` null: it deducts by units. */
 export interface CompiledLate {

@@ -1,7 +1,7 @@
 import type { Attempt } from '../book/document';
 import type { CompiledBook, CompiledItem } from './compile';
-import { parseMoment } from './moment';
-import { skippedMillis } from './skipped-days';
+import { parseMoment } from '../time/moment';
+import { skippedMillis } from '../time/skipped-days';
 
 /**
  * The value of a cell's attempts (contract, section 4) in whole ten-thousandths of a point, held exactly in doubles.

@@ -5,7 +5,7 @@ import { compileBook, type CompiledBook } from './compile';
 import { exactRatios } from './exact-ratios';
 import { workOutStudent, type StudentOutcome } from './final';
 import { failedCount } from './hurdles';
-import { emptyStandings, makeReckoner, reckon, standingAt, type Reckoner, type Standings } from './standings';
+import { emptyStandings, makeReckoner, reckon, standingAt, type Reckoner, type Standings } from '../estimate/standings';
 
 /** What works out results one after the other, with room for one standing. */
 export interface Resulter {

@@ -4,7 +4,7 @@ import type { BookDocument, Group, Item } from '../book/document';
 import { compileBook } from '../calculation/compile';
 import { workOutStudent } from '../calculation/final';
 import { computeBook, studentResult } from '../calculation/result';
-import { standingAt, standingsOf } from '../calculation/standings';
+import { standingAt, standingsOf } from '../estimate/standings';
 import { plainResult } from './plain';
 import { Choices, randomBook } from './random-book';
 
@@ -58,6 +58,21 @@ describe('the calculation against the contract read plainly', () => {
       for (const decimals of [0, 4]) agree(extremeBook(points, score, decimals));
   });
 
+  it('agrees where a figure lies a hair’s breadth from a tie, a band, a hurdle or another that is dropped', () => {
+    let second = 0;
+    for (let depth = 0; depth <= 4; depth++)
+      for (const tip of [0, 0.5, 1])
+        for (const mode of ['half-up', 'half-even', 'down'] as const)
+          for (const decimals of [0, 1, 4]) {
+            const book = hairBook(depth, tip, mode, decimals);
+            expect(checkBook(book)).toMatchObject({ ok: true });
+            agree(book);
+            second += standingsOf(compileBook(book)).second;
+          }
+    // Doubles cannot tell these apart, and must have known it.
+    expect(second).toBeGreaterThan(50);
+  });
+
   it('agrees 32 groups deep', () => {
     const book = wideBook(1);
     let tree = book.tree;
@@ -99,6 +114,56 @@ function wideBook(seed: number): BookDocument {
         return c.chance(0.9) ? [{ student: s.id, item: i.id, attempts: [{ score }] }] : [];
       }),
     ),
+  };
+}
+
+/**
+ * Percentages of 50 and 50.5 but for a hair: `depth` times over, a weight of 10^9 stands beside one of 0.0001, so that
+ * what the last item has (nothing, half, all) moves the figure by some 10^-13 to the power of the depth.
+ */
+function hairBook(depth: number, tip: number, mode: 'half-up' | 'half-even' | 'down', decimals: number): BookDocument {
+  let hair: Group | Item = { id: 'tip', type: 'item', points: 10, weight: 0.0001 };
+  const halves: Item[] = [];
+  for (let d = 0; d < depth; d++) {
+    const half: Item = { id: `half${d}`, type: 'item', points: 10, weight: 1e9 };
+    halves.push(half);
+    hair = { id: `hair${d}`, type: 'group', combine: 'weights', weight: 0.0001, children: [half, hair] };
+  }
+  const dropping: Group = {
+    id: 'dropping',
+    type: 'group',
+    combine: 'equal',
+    drop: { lowest: 1, highest: 1 },
+    children: [
+      { id: 'x', type: 'item', points: 10 },
+      hair,
+      { id: 'y', type: 'item', points: 20 },
+      { id: 'z', type: 'item', points: 8 },
+    ],
+  };
+  const scores: Record<string, number> = { tip: tip * 10, x: 5, y: 10, z: 4.04 };
+  for (const h of halves) scores[h.id] = 5;
+  return {
+    ...wideBook(0),
+    rules: {
+      blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } },
+      scales: {
+        letters: {
+          bands: [
+            { label: 'A', from: 50.5 },
+            { label: 'B', from: 50 },
+            { label: 'C', from: 0 },
+          ],
+          lookUp: 'exact',
+        },
+      },
+    },
+    scale: 'letters',
+    rounding: { decimals, mode },
+    tree: { id: 'all', type: 'group', combine: 'equal', children: [dropping] },
+    hurdles: [{ node: 'dropping', atLeast: 50, capAt: 49.5 }],
+    students: [{ id: 's0' }],
+    entries: Object.entries(scores).map(([item, score]) => ({ student: 's0', item, attempts: [{ score }] })),
   };
 }
 

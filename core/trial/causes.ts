@@ -1,7 +1,7 @@
 import { checkBook } from '../book/check';
 import type { BookDocument, Node } from '../book/document';
 import { compileBook } from '../calculation/compile';
-import { standingAt, standingsOf, type Standings } from '../calculation/standings';
+import { standingAt, standingsOf, type Standings } from '../estimate/standings';
 import type { Trial } from './compare';
 import { differencesOf, type Difference } from './differences';
 

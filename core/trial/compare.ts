@@ -1,14 +1,7 @@
 import type { BookDocument } from '../book/document';
 import { compileBook, type CompiledBook } from '../calculation/compile';
-import {
-  emptyStandings,
-  makeReckoner,
-  reckon,
-  standingAt,
-  standingsOf,
-  type Standings,
-} from '../calculation/standings';
-import { figureText } from '../calculation/figures';
+import { emptyStandings, makeReckoner, reckon, standingAt, standingsOf, type Standings } from '../estimate/standings';
+import { figureText } from '../estimate/figures';
 import type { CompiledScale } from '../calculation/letters';
 import type { Cause } from './causes';
 

@@ -1,6 +1,6 @@
 import type { BookDocument } from '../book/document';
 import type { CompiledBook, CompiledItem } from '../calculation/compile';
-import { hoursToMillis, parseMoment } from '../calculation/moment';
+import { hoursToMillis, parseMoment } from '../time/moment';
 import type { Warning } from './warnings';
 
 /** One student's own dates and protections that work against other rules. */

@@ -15,7 +15,7 @@ import type { CompiledBook, CompiledGroup, CompiledItem } from '../calculation/c
 import type { StudentOutcome } from '../calculation/final';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
 import { entryAt } from '../calculation/held-entries';
-import { parseMoment } from '../calculation/moment';
+import { parseMoment } from '../time/moment';
 import { itemValue, type ItemValue } from '../calculation/value';
 import type { DroppedStep, ItemStep } from './steps';
 

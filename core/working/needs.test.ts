@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { BookDocument } from '../book/document';
 import { compileBook } from '../calculation/compile';
 import { workOutStudent } from '../calculation/final';
-import { standingsOf } from '../calculation/standings';
+import { standingsOf } from '../estimate/standings';
 import { toText } from '../exact/fraction';
 import { smallBook } from '../testing/books';
 import { randomBook } from '../testing/random-book';

@@ -1,6 +1,6 @@
 import { remember, supposeScore, KIND } from '../calculation/cells';
 import type { CompiledBook, CompiledItem } from '../calculation/compile';
-import { emptyStandings, makeReckoner, reckon, type Reckoner, type Standings } from '../calculation/standings';
+import { emptyStandings, makeReckoner, reckon, type Reckoner, type Standings } from '../estimate/standings';
 
 /** What one open item must bring for one band to be reached, in points of at most four decimals. */
 export interface Need {

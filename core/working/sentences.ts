@@ -1,119 +1,17 @@
-import { compare, negate, toText, ZERO, type Fraction } from '../exact/fraction';
+import { compare, negate, toText, ZERO } from '../exact/fraction';
+import { curve, due, late, state, use } from './item-sentences';
+import { exactPercent, line, percents, type Line, type Of, type Wording } from './lines';
 import type { Step } from './steps';
-import { count, exact, exactly, figure, moment, ordinal, short, span } from './wording';
+import { count, exact, exactly, figure, ordinal, short } from './wording';
 
-/**
- * One line of the working slip: what it is, the sentence under it and the figure at the right. `tone`: `cost` took
- * something from the student, `sum` closes a part, `quiet` did nothing here, `plain` is the rest.
- */
-export interface Line {
-  label: string;
-  detail: string;
-  figure: string;
-  tone: 'plain' | 'cost' | 'sum' | 'quiet';
-}
-
-export interface Wording {
-  /** The title of an item or group by its id. */
-  name(id: string): string;
-  timeZone: string;
-}
-
-const line = (label: string, detail: string, figure = '', tone: Line['tone'] = 'plain'): Line => ({
-  label,
-  detail,
-  figure,
-  tone,
-});
+export type { Line, Wording };
 
 /** The working as lines to read, in the order of its steps. The one place where steps become English. */
 export function sentences(steps: readonly Step[], words: Wording): Line[] {
   return steps.map((s) => sentence(s, words));
 }
 
-type Of<K extends Step['step']> = Extract<Step, { step: K }>;
 type Maker<K extends Step['step']> = (s: Of<K>, w: Wording) => Line;
-
-const percents = (a: Fraction): string => `${short(a)} %`;
-/** Of rules and hurdles, which have up to four decimals. */
-const exactPercent = (a: Fraction): string => `${exact(a)} %`;
-
-function late(s: Of<'late'>, w: Wording): Line {
-  const units = `${s.unit}${s.units === 1 ? '' : 's'}`;
-  const label = s.counted === null ? `Late ${s.units} ${units}, said by hand` : `Late ${span(s.counted)}`;
-  const parts: string[] = [];
-  const base = s.of === 'possible' ? `of ${exact(s.base)}` : `of the ${exact(s.base)} earned`;
-  const started = s.counted === null ? '' : 'started ';
-  if (s.units !== null && s.deduct !== null)
-    parts.push(`${s.units} ${started}${units} × ${exactPercent(s.deduct)} ${base}`);
-  else parts.push(`this step takes ${exactPercent(s.percent)} ${base}`);
-  if (s.limited) parts.push(`limited to ${exactPercent(s.percent)}, ${figure(s.takes)}`);
-  if (s.counted !== null && s.graceMinutes > 0) parts.push(`past ${s.graceMinutes} min of grace`);
-  if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
-  if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
-  return line(label, parts.join(', '), `− ${figure(s.deduction)}`, 'cost');
-}
-
-function due(s: Of<'due'>, w: Wording): Line {
-  const of = { own: 'its own date', section: 'the section’s date', item: 'the assessment’s date' }[s.from];
-  const parts = [`${of} ${moment(w.timeZone, s.base)}`];
-  if (s.extra > 0) parts.push(`${span(s.extra)} of standing extra time`);
-  if (s.allowances > 0)
-    parts.push(`${s.allowances} late allowance${s.allowances === 1 ? '' : 's'} of ${span(s.allowance)}`);
-  return line(`Due ${moment(w.timeZone, s.due)}`, parts.join(' + '), '', 'quiet');
-}
-
-function state(s: Of<'state'>, w: Wording): Line {
-  const due = s.due === null ? '' : ` It was due ${moment(w.timeZone, s.due)}.`;
-  switch (s.state) {
-    case 'excused':
-      return line('Excused', 'Left out: it neither helps nor hurts.', '', 'quiet');
-    case 'pending':
-      return line('To mark', 'Work has arrived and waits to be marked. Until then it does not count.', '', 'quiet');
-    case 'awaiting':
-      return line(
-        'Awaited',
-        'Something is still expected, whatever the date. Until then it does not count.',
-        '',
-        'quiet',
-      );
-    case 'missing':
-      return line(
-        'Missing',
-        s.closing ? 'The term is being closed and nothing came.' : `Nothing came.${due}`,
-        '',
-        'cost',
-      );
-    default:
-      return line('Nothing yet', s.due === null ? 'No due date.' : `Due ${moment(w.timeZone, s.due)}.`, '', 'quiet');
-  }
-}
-
-function use(s: Of<'use'>): Line {
-  const others = s.values
-    .filter((v) => v.attempt !== s.chosen)
-    .map((v) => `the ${ordinal(v.attempt)} had ${figure(v.value)}`);
-  const why = {
-    best: 'the best attempt counts',
-    latest: 'the latest attempt counts',
-    first: 'the first attempt counts',
-    mean: 'the mean of all attempts counts',
-  }[s.use];
-  const label = `${count(s.values.length)} attempts`.replace(/^./, (c) => c.toUpperCase());
-  return line(label, `${why}; ${others.join(', ')}`, figure(s.value));
-}
-
-function curve(s: Of<'curve'>): Line {
-  const c = s.curve;
-  if (c.kind === 'add') {
-    const does = `${c.points < 0 ? 'takes' : 'adds'} ${Math.abs(c.points)}`;
-    return line('Curve', s.to.n === 0 && c.points < 0 ? `${does}, never below 0` : does, figure(s.to));
-  }
-  if (c.kind === 'top') return line('Curve', `${c.at} becomes full marks: × ${exact(s.of)} / ${c.at}`, figure(s.to));
-  const through = c.through.length <= 6 ? c.through : [...c.through.slice(0, 3), ...c.through.slice(-3)];
-  const points = through.map(([x, y]) => `${x} → ${y}`).join(', ');
-  return line('Curve', `on the line through ${points}`, figure(s.to));
-}
 
 function keepingWould(s: Of<'dropped'>): string {
   const sign = compare(s.keepingMoves, ZERO);

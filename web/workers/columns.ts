@@ -4,7 +4,7 @@ import { KIND } from '@core/calculation/cells';
 import type { CompiledBook, CompiledItem } from '@core/calculation/compile';
 import { dueOf } from '@core/calculation/dates';
 import { entryAt } from '@core/calculation/held-entries';
-import { parseMoment } from '@core/calculation/moment';
+import { parseMoment } from '@core/time/moment';
 import { itemValue } from '@core/calculation/value';
 import { subtract } from '@core/exact/fraction';
 import { scaledInteger } from '@core/exact/rounding';

@@ -14,7 +14,7 @@ import {
   standingsOf,
   type Reckoner,
   type Standing,
-} from '@core/calculation/standings';
+} from '@core/estimate/standings';
 import { explainGroup } from '@core/working/explain-group';
 import { explainItem } from '@core/working/explain-item';
 import { explainStanding } from '@core/working/explain-standing';

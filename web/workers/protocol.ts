@@ -1,5 +1,5 @@
 import { STATE_NAMES } from '@core/calculation/cells';
-import type { Standing } from '@core/calculation/standings';
+import type { Standing } from '@core/estimate/standings';
 import type { CellChange, EntryContent, RulesPart } from '@core/book/change';
 import type { Preview, Columns } from '@core/intake/reconcile';
 import type { RosterStudent } from '@core/intake/match';

@@ -2,7 +2,7 @@ import { hash, verify } from '@node-rs/argon2';
 import { Done, MaybeMe, Me, Setup, SignIn } from '@contract/people';
 import { transaction } from '../../store/database';
 import * as people from '../../store/people';
-import { isTimeZone } from '@core/calculation/local-days';
+import { isTimeZone } from '@core/time/local-days';
 import { Refusal } from '../../domain/problems';
 import { route, type Route } from '../route';
 import { beginSession, endSession } from '../sessions';

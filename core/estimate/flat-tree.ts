@@ -1,5 +1,5 @@
 import { toNumber } from '../exact/fraction';
-import type { CompiledGroup, CompiledItem } from './compile';
+import type { CompiledGroup, CompiledItem } from '../calculation/compile';
 
 /**
  * The tree as flat arrays, for the estimate: groups by their number, the children of group g at childFrom[g] to

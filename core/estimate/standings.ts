@@ -1,9 +1,9 @@
 import { toNumber } from '../exact/fraction';
 import { scaledInteger } from '../exact/rounding';
-import type { CompiledBook } from './compile';
+import type { CompiledBook } from '../calculation/compile';
 import { estimateStudent, makeEstimate, PASS, type Estimate } from './estimate';
 import { bandOfFigure, figureText, finalFigure, type Figure } from './figures';
-import { workOutStudent, type FinalPercent, type StudentOutcome } from './final';
+import { workOutStudent, type FinalPercent, type StudentOutcome } from '../calculation/final';
 
 /** A student's standing (contract, sections 6 to 8): rounded texts, the letter, and doubles for drawing (NaN: none). */
 export interface Standing {

@@ -1,12 +1,12 @@
 import { fromNumber } from '../exact/fraction';
 import { scaledInteger } from '../exact/rounding';
-import { KIND } from './cells';
-import type { CompiledBook } from './compile';
+import { KIND } from '../calculation/cells';
+import type { CompiledBook } from '../calculation/compile';
 import { PASS, type Estimate, type Pass } from './estimate';
-import { U } from './estimate-drops';
+import { U } from './choose-drops';
 import { ERROR_EARNED } from './flat-tree';
-import { failedCount, type NodeHurdles } from './hurdles';
-import { bandOf } from './letters';
+import { failedCount, type NodeHurdles } from '../calculation/hurdles';
+import { bandOf } from '../calculation/letters';
 
 /** A percentage: `scaled` is the rounded figure × 10^decimals, whole; `at` the double before rounding. NaN: none. */
 export interface Figure {

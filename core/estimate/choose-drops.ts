@@ -1,6 +1,6 @@
 import { fromNumber, divide, multiply, type Fraction } from '../exact/fraction';
-import { chooseHighest, chooseLowest, type Choice } from './drops';
-import type { CompiledBook } from './compile';
+import { chooseHighest, chooseLowest, type Choice } from '../calculation/drops';
+import type { CompiledBook } from '../calculation/compile';
 import { COMBINE } from './flat-tree';
 
 /** The children of one group that count, side by side, for choosing what it drops. */

@@ -1,6 +1,6 @@
-import { isFillable, KIND } from './cells';
-import type { CompiledBook } from './compile';
-import { chooseDrops, makeDropScratch, type DropScratch } from './estimate-drops';
+import { isFillable, KIND } from '../calculation/cells';
+import type { CompiledBook } from '../calculation/compile';
+import { chooseDrops, makeDropScratch, type DropScratch } from './choose-drops';
 import { CHILD, COMBINE } from './flat-tree';
 
 /** The three ways of section 7: as it is, every open item at nothing, every open item at full points. */

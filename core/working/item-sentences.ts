@@ -1,0 +1,80 @@
+import { exactPercent, line, type Line, type Of, type Wording } from './lines';
+import { count, exact, figure, moment, ordinal, span } from './wording';
+
+/** The longer sentences of an item's steps. */
+export function late(s: Of<'late'>, w: Wording): Line {
+  const units = `${s.unit}${s.units === 1 ? '' : 's'}`;
+  const label = s.counted === null ? `Late ${s.units} ${units}, said by hand` : `Late ${span(s.counted)}`;
+  const parts: string[] = [];
+  const base = s.of === 'possible' ? `of ${exact(s.base)}` : `of the ${exact(s.base)} earned`;
+  const started = s.counted === null ? '' : 'started ';
+  if (s.units !== null && s.deduct !== null)
+    parts.push(`${s.units} ${started}${units} × ${exactPercent(s.deduct)} ${base}`);
+  else parts.push(`this step takes ${exactPercent(s.percent)} ${base}`);
+  if (s.limited) parts.push(`limited to ${exactPercent(s.percent)}, ${figure(s.takes)}`);
+  if (s.counted !== null && s.graceMinutes > 0) parts.push(`past ${s.graceMinutes} min of grace`);
+  if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
+  if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
+  return line(label, parts.join(', '), `− ${figure(s.deduction)}`, 'cost');
+}
+
+export function due(s: Of<'due'>, w: Wording): Line {
+  const of = { own: 'its own date', section: 'the section’s date', item: 'the assessment’s date' }[s.from];
+  const parts = [`${of} ${moment(w.timeZone, s.base)}`];
+  if (s.extra > 0) parts.push(`${span(s.extra)} of standing extra time`);
+  if (s.allowances > 0)
+    parts.push(`${s.allowances} late allowance${s.allowances === 1 ? '' : 's'} of ${span(s.allowance)}`);
+  return line(`Due ${moment(w.timeZone, s.due)}`, parts.join(' + '), '', 'quiet');
+}
+
+export function state(s: Of<'state'>, w: Wording): Line {
+  const due = s.due === null ? '' : ` It was due ${moment(w.timeZone, s.due)}.`;
+  switch (s.state) {
+    case 'excused':
+      return line('Excused', 'Left out: it neither helps nor hurts.', '', 'quiet');
+    case 'pending':
+      return line('To mark', 'Work has arrived and waits to be marked. Until then it does not count.', '', 'quiet');
+    case 'awaiting':
+      return line(
+        'Awaited',
+        'Something is still expected, whatever the date. Until then it does not count.',
+        '',
+        'quiet',
+      );
+    case 'missing':
+      return line(
+        'Missing',
+        s.closing ? 'The term is being closed and nothing came.' : `Nothing came.${due}`,
+        '',
+        'cost',
+      );
+    default:
+      return line('Nothing yet', s.due === null ? 'No due date.' : `Due ${moment(w.timeZone, s.due)}.`, '', 'quiet');
+  }
+}
+
+export function use(s: Of<'use'>): Line {
+  const others = s.values
+    .filter((v) => v.attempt !== s.chosen)
+    .map((v) => `the ${ordinal(v.attempt)} had ${figure(v.value)}`);
+  const why = {
+    best: 'the best attempt counts',
+    latest: 'the latest attempt counts',
+    first: 'the first attempt counts',
+    mean: 'the mean of all attempts counts',
+  }[s.use];
+  const label = `${count(s.values.length)} attempts`.replace(/^./, (c) => c.toUpperCase());
+  return line(label, `${why}; ${others.join(', ')}`, figure(s.value));
+}
+
+export function curve(s: Of<'curve'>): Line {
+  const c = s.curve;
+  if (c.kind === 'add') {
+    const does = `${c.points < 0 ? 'takes' : 'adds'} ${Math.abs(c.points)}`;
+    return line('Curve', s.to.n === 0 && c.points < 0 ? `${does}, never below 0` : does, figure(s.to));
+  }
+  if (c.kind === 'top') return line('Curve', `${c.at} becomes full marks: × ${exact(s.of)} / ${c.at}`, figure(s.to));
+  const through = c.through.length <= 6 ? c.through : [...c.through.slice(0, 3), ...c.through.slice(-3)];
+  const points = through.map(([x, y]) => `${x} → ${y}`).join(', ');
+  return line('Curve', `on the line through ${points}`, figure(s.to));
+}
