@@ -96,3 +96,37 @@ describe('the journal', () => {
     await expect(school.pool.query('truncate journal cascade')).rejects.toThrow(/never altered/);
   });
 });
+
+describe('the sheet', () => {
+  const scoreOf = async (): Promise<unknown> => {
+    type Sheet = { document: { entries: { student: string; item: string; attempts?: { score: number }[] }[] } };
+    const { document } = await school.teacher.must<Sheet>('GET', '/books/fens/sheet');
+    return document.entries.find((e) => e.item === 'test' && e.student === school.cleoId)?.attempts?.[0]?.score;
+  };
+
+  it('is as the database has it, whatever was read and kept before', async () => {
+    await school.put('test', school.cleoId, 0, { kind: 'score', points: 20 });
+    expect(await scoreOf()).toBe(20);
+    await school.put('test', school.cleoId, 1, { kind: 'score', points: 30 });
+    expect(await scoreOf()).toBe(30);
+    // Another server's write, in one transaction with the book's row.
+    const write = async (points: number, book: string): Promise<void> => {
+      const client = await school.pool.connect();
+      try {
+        await client.query('begin');
+        await client.query(`update attempt set score = $1 where book = 'fens' and assessment = 'test'`, [points]);
+        await client.query(book);
+        await client.query('commit');
+      } finally {
+        client.release();
+      }
+    };
+    await write(31, `update book set seq = seq + 1 where id = 'fens'`);
+    expect(await scoreOf()).toBe(31);
+    // A restored back-up: other contents at the same number of the journal.
+    await write(32, `update book set seq = seq where id = 'fens'`);
+    expect(await scoreOf()).toBe(32);
+    await school.pool.query(`update book set seq = seq - 1 where id = 'fens'`);
+    expect(await scoreOf()).toBe(32);
+  });
+});

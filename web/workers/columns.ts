@@ -69,10 +69,7 @@ function writeEntry(
   to.marked[at] = latest === undefined ? NaN : Math.round(latest * 10_000);
   to.due[at] = entry.dueAt === undefined ? NaN : Date.parse(entry.dueAt);
   const scored = (compiled.cells.kind[s * compiled.cells.width + item.index]! & KIND.state) === SCORED;
-  if (scored && mayBeLate(compiled, s, item, entry)) {
-    const chosen = itemValue(compiled, item, s).attempts?.chosen;
-    to.taken[at] = chosen?.late ? Number(scaledInteger(subtract(chosen.curved, chosen.afterLate), 2, 'half-up')) : NaN;
-  } else to.taken[at] = NaN;
+  to.taken[at] = scored && mayBeLate(compiled, s, item, entry) ? taken(compiled, s, item, entry) : NaN;
   to.flags[at]! |=
     (entry.dueAt !== undefined || entry.lateAllowances !== undefined ? FLAG.ownDate : 0) |
     (entry.state === 'missing' ? FLAG.byHand : 0) |
@@ -80,6 +77,19 @@ function writeEntry(
 }
 
 const SCORED = 4;
+
+/** What lateness took of the attempt that counts, in hundredths of a point; NaN where it was not late. */
+function taken(compiled: CompiledBook, s: number, item: CompiledItem, entry: Entry): number {
+  const at = s * compiled.cells.width + item.index;
+  const only = entry.attempts!.length === 1 ? entry.attempts![0]! : undefined;
+  if (only?.score !== undefined && !item.source.curve && !(compiled.cells.kind[at]! & KIND.apart)) {
+    // One attempt, no curve: what is missing from the score is what lateness took.
+    const less = Math.round(only.score * 10_000) - Math.round(compiled.cells.earned[at]! * 10_000);
+    return less === 0 ? NaN : Math.floor((less + 50) / 100);
+  }
+  const chosen = itemValue(compiled, item, s).attempts?.chosen;
+  return chosen?.late ? Number(scaledInteger(subtract(chosen.curved, chosen.afterLate), 2, 'half-up')) : NaN;
+}
 
 /** False where no attempt can have lost anything to lateness, which spares looking at it more closely. */
 function mayBeLate(compiled: CompiledBook, s: number, item: CompiledItem, entry: Entry): boolean {

@@ -1,3 +1,9 @@
+import { compileBook } from '@core/calculation/compile';
+import { workOutStudent } from '@core/calculation/final';
+import { itemValue } from '@core/calculation/value';
+import { subtract, type Fraction } from '@core/exact/fraction';
+import { scaledInteger } from '@core/exact/rounding';
+import { randomBook } from '@core/testing/random-book';
 import { testSheet } from '../testing/book';
 import { KeptBook } from './kept-book';
 import { FLAG, STATES } from './protocol';
@@ -39,5 +45,36 @@ describe('the book that the worker keeps', () => {
     const lines = new KeptBook(testSheet()).explainItem('s2', 'moss', { moss: 'Moss' });
     expect(lines.map((l) => l.label)).toEqual(['Marked', 'Late 2 days, said by hand', 'Counts as', 'Share']);
     expect(lines.at(-1)!.detail).toBe('20 points in Field work');
+  });
+
+  it('gives columns and standings that are the exact ones in any book', () => {
+    for (let seed = 0; seed < 80; seed++) {
+      const document = randomBook(seed);
+      const beside = document.entries.map(() => 0 as const);
+      const kept = new KeptBook({ ...testSheet(), document, versions: beside, out: beside });
+      const cells = kept.cells();
+      const compiled = compileBook(document);
+      const width = compiled.items.length;
+      const { standings, dropped } = kept.standings();
+      compiled.students.forEach((student, s) => {
+        const outcome = workOutStudent(compiled, s);
+        expect(standings[s]).toMatchObject({ percent: outcome.final.rounded, letter: outcome.final.letter });
+        const row = kept.row(s);
+        expect(row.standing).toEqual(standings[s]);
+        for (const item of compiled.items) {
+          const at = s * width + item.index;
+          const value = itemValue(compiled, item, s);
+          const late = value.attempts?.chosen?.late ? value.attempts.chosen : null;
+          const hundredths = (f: Fraction): number => Number(scaledInteger(f, 2, 'half-up'));
+          expect(STATES[cells.state[at]!]).toBe(value.state);
+          expect(cells.counts[at]).toBe(value.earned === null ? NaN : hundredths(value.earned));
+          // Nothing taken is shown alike, late or not.
+          expect(cells.taken[at] || 0).toBe(late ? hundredths(subtract(late.curved, late.afterLate)) : 0);
+          expect(dropped[at] === 1).toBe(outcome.tree.dropped[item.index] === true);
+          expect(row.cells.counts[item.index]).toBe(cells.counts[at]);
+        }
+        expect(row.student).toBe(student.id);
+      });
+    }
   });
 });

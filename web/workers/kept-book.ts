@@ -111,7 +111,8 @@ export class KeptBook {
     putEntry(this.compiled, s, i, isEmpty(content) ? undefined : { student, item, ...content });
   }
 
-  private row(s: number): RowUpdate {
+  /** One student as they are now, by their number: cells in item order and standing. */
+  row(s: number): RowUpdate {
     const place = emptyStandings(this.compiled, 1);
     reckon(this.reckoner, s, place, 0);
     const columns = emptyColumns(this.compiled.items.length);
