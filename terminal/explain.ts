@@ -3,6 +3,7 @@ import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
 import { explainGroup } from '@core/working/explain-group';
 import { explainItem } from '@core/working/explain-item';
 import { explainStanding } from '@core/working/explain-standing';
+import { needLines } from '@core/working/need-sentences';
 import { needsOf, type Need } from '@core/working/needs';
 import { sentences, type Line } from '@core/working/sentences';
 import type { Step } from '@core/working/steps';
@@ -61,11 +62,6 @@ function lineText({ label, detail, figure }: Line): string[] {
 }
 
 function needsText(compiled: CompiledBook, needs: readonly Need[]): string {
-  const says = (points: number | null): string =>
-    points === null ? 'not to be reached' : points === 0 ? 'nothing more is needed' : `at least ${points}`;
-  const lines = needs.map(
-    (n) =>
-      `  ${n.band} by ${nameOf(compiled, n.item)}: ${says(n.withOthersFull)} with full points on the rest that is open, ${says(n.withOthersNone)} with nothing on it`,
-  );
-  return ['What is still open must bring', ...lines].join('\n') + '\n';
+  const words = { timeZone: compiled.book.timeZone, name: (id: string) => nameOf(compiled, id) };
+  return ['What is still open must bring', ...needLines(needs, words).flatMap(lineText)].join('\n') + '\n';
 }

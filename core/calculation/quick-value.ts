@@ -35,7 +35,7 @@ export function quickValue(
     sum += value;
     if (scored === 1 || use === 'latest' || (use === 'best' && value > chosen)) chosen = value;
   }
-  if (use === 'mean') chosen = sum % scored === 0 ? sum / scored : NaN;
+  if (use === 'mean') chosen = sum <= LIMIT && sum % scored === 0 ? sum / scored : NaN;
   return chosen <= MOST ? chosen / 10_000 : NaN;
 }
 
@@ -59,6 +59,8 @@ function quickAttempt(
     else if (curve.kind === 'top') value = divided(value, points, Math.round(curve.at * 10_000));
     else return NaN;
   }
+  // Past this a double holds no longer every whole number.
+  if (!(value <= LIMIT)) return NaN;
   if (item.late !== null) value = lessLateness(compiled, item, due, attempt, value, points);
   const cap = item.source.attempts?.retakeCap;
   if (number >= 2 && cap !== undefined) {

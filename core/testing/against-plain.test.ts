@@ -73,6 +73,21 @@ describe('the calculation against the contract read plainly', () => {
     expect(second).toBeGreaterThan(50);
   });
 
+  it('agrees on random books whose numbers go to the bounds of the contract', { timeout: 120_000 }, () => {
+    let tried = 0;
+    for (let seed = 0; seed < 450; seed++) {
+      const book = stretched(randomBook(seed + 400_000), new Choices(seed));
+      if (!checkBook(book).ok) continue;
+      tried++;
+      try {
+        agree(book);
+      } catch (error) {
+        throw new Error(`stretched book ${seed}: ${(error as Error).message}`);
+      }
+    }
+    expect(tried).toBeGreaterThan(150);
+  });
+
   it('agrees 32 groups deep', () => {
     const book = wideBook(1);
     let tree = book.tree;
@@ -115,6 +130,16 @@ function wideBook(seed: number): BookDocument {
       }),
     ),
   };
+}
+
+/** A book with some of its numbers replaced by the largest and smallest that there can be. */
+function stretched(book: BookDocument, c: Choices): BookDocument {
+  const numbers = ['points', 'score', 'set', 'percent', 'weight', 'retakeCap', 'cap', 'deduct', 'max', 'at', 'capAt'];
+  return JSON.parse(JSON.stringify(book), (key, v: unknown) =>
+    typeof v === 'number' && v > 0 && numbers.includes(key) && c.chance(0.25)
+      ? c.pick([1e9, 999_999_999.9999, 0.0001, 123_456_789.1234, 0.0003])
+      : v,
+  ) as BookDocument;
 }
 
 /**

@@ -7,6 +7,7 @@ import { toText } from '../exact/fraction';
 import { smallBook } from '../testing/books';
 import { randomBook } from '../testing/random-book';
 import { risesWithScores } from '../warnings/group-warnings';
+import { needLines } from './need-sentences';
 import { needsOf } from './needs';
 import { suppose } from './suppose';
 
@@ -45,6 +46,29 @@ describe('what is still open must bring', () => {
       { item: 'paper', band: 'A', withOthersFull: 19.55, withOthersNone: 29.55 },
       { item: 'paper', band: 'B', withOthersFull: 0, withOthersNone: 0 },
     ]);
+  });
+
+  it('reads as lines, for one band if only that is asked for', () => {
+    const words = { timeZone: 'UTC', name: (id: string) => id.toUpperCase() };
+    const compiled = compileBook(halfway());
+    expect(needLines(needsOf(compiled, 0, 'A'), words).map((l) => [l.label, l.detail, l.figure])).toEqual([
+      [
+        'A by ORAL',
+        'nothing more is needed with full points on the rest that is open, out of reach with nothing on it',
+        '',
+      ],
+      [
+        'A by PAPER',
+        'at least 19.55 with full points on the rest that is open, at least 29.55 with nothing on it',
+        '≥ 19.55',
+      ],
+    ]);
+    expect(needLines(needsOf(compiled, 0, 'B'), words)[0]!.detail).toBe(
+      'nothing more is needed, even with nothing on the rest',
+    );
+    expect(
+      needLines([{ item: 'x', band: 'A', withOthersFull: null, withOthersNone: null }], words)[0]!.detail,
+    ).toContain('out of reach');
   });
 
   it('nothing where a score can change nothing: without letters, or under an override', () => {

@@ -15,9 +15,10 @@ export interface Need {
  * For every open item of a student and every band: the least score that reaches it (contract, section 10). Scores are
  * looked for in steps of 0.0001 points between nothing and full points, by halving: that is the least wherever a
  * higher score never lowers the standing (see {@link risesWithScores}). Empty without a scale, or where the percentage
- * is overridden, since no score can then change it. Cells are put back as they were.
+ * is overridden, since no score can then change it. `only`: the label of the one band asked for. Cells are put back as
+ * they were.
  */
-export function needsOf(compiled: CompiledBook, s: number): Need[] {
+export function needsOf(compiled: CompiledBook, s: number, only?: string): Need[] {
   const { scale, cells } = compiled;
   const overridden = compiled.overrides.get(compiled.students[s]!.id)?.percent !== undefined;
   if (scale === null || overridden) return [];
@@ -31,12 +32,12 @@ export function needsOf(compiled: CompiledBook, s: number): Need[] {
     for (const item of open) {
       const least = (full: boolean): (number | null)[] => {
         for (const other of open) supposeScore(cells, base + other.index, full ? other.source.points : 0);
-        return leastPerBand(reckoner, s, item, place);
+        return leastPerBand(reckoner, s, item, place, only);
       };
       const [withOthersFull, withOthersNone] = [least(true), least(false)];
       scale.labels.forEach((band, b) => {
         // Everybody reaches the last band.
-        if (b < scale.labels.length - 1)
+        if (b < scale.labels.length - 1 && (only === undefined || only === band))
           needs.push({
             item: item.id,
             band,
@@ -52,7 +53,13 @@ export function needsOf(compiled: CompiledBook, s: number): Need[] {
 }
 
 /** For each band from the highest down: the least score of the item with which it is reached. */
-function leastPerBand(reckoner: Reckoner, s: number, item: CompiledItem, place: Standings): (number | null)[] {
+function leastPerBand(
+  reckoner: Reckoner,
+  s: number,
+  item: CompiledItem,
+  place: Standings,
+  only: string | undefined,
+): (number | null)[] {
   const { compiled } = reckoner;
   const at = s * compiled.cells.width + item.index;
   const known = new Map<number, number>();
@@ -66,7 +73,8 @@ function leastPerBand(reckoner: Reckoner, s: number, item: CompiledItem, place: 
     return band;
   };
   const full = Math.round(item.source.points * 10_000);
-  return compiled.scale!.labels.map((_, band) => {
+  return compiled.scale!.labels.map((label, band) => {
+    if (only !== undefined && only !== label) return null;
     const reaches = (steps: number): boolean => bandWith(steps) >= 0 && bandWith(steps) <= band;
     if (reaches(0)) return 0;
     if (!reaches(full)) return null;

@@ -18,6 +18,8 @@ import {
 import { explainGroup } from '@core/working/explain-group';
 import { explainItem } from '@core/working/explain-item';
 import { explainStanding } from '@core/working/explain-standing';
+import { needLines } from '@core/working/need-sentences';
+import { needsOf } from '@core/working/needs';
 import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
 import { compareCompiled, type Trial } from '@core/trial/compare';
@@ -150,7 +152,12 @@ export class KeptBook {
   }
 
   explainStanding(student: string, titles: Titles): Line[] {
-    return sentences(explainStanding(this.compiled, this.outcome(student)), this.words(titles));
+    const steps = explainStanding(this.compiled, this.outcome(student));
+    const next = steps.find((s) => s.step === 'letter')?.next?.label;
+    // What it takes to the next band stands under what is still open.
+    const needs = next === undefined ? [] : needsOf(this.compiled, this.compiled.studentIndex.get(student)!, next);
+    const words = this.words(titles);
+    return [...sentences(steps, words), ...needLines(needs, words)];
   }
 
   /** The book as it is now, with what was changed since it was fetched. */
