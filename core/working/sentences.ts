@@ -24,7 +24,7 @@ function child(s: Of<'child'>, w: Wording): Line {
   if (s.filled) parts.push('nothing came; its category takes that as 0');
   const whole = s.combine === 'points' ? exactly(s.earned) : exactly(s.percent);
   if (whole) parts.push(whole);
-  const detail = parts.join('. ');
+  const detail = parts.join('; ');
   if (s.combine === 'points') return line(w.name(s.node), detail, `${short(s.earned)} / ${exact(s.share)}`);
   if (s.combine === 'equal') return line(w.name(s.node), detail, percents(s.percent));
   return line(w.name(s.node), detail, `${short(s.percent)} × ${exact(s.share)}`);

@@ -1,0 +1,101 @@
+// npm run pictures: takes the pictures of docs/screenshots/ anew from the demo school of a running application
+// (npm start -- --fresh). For one of them a score is typed: make the demo afresh afterwards.
+import { chromium } from '@playwright/test';
+import { join } from 'node:path';
+import { OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
+import { root } from './lib/stamps.mjs';
+
+const address = `http://localhost:${process.env.PORT ?? 4300}`;
+const book = '/book/wetland-survey-methods';
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
+
+async function signedIn(login, password) {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(`${address}/sign-in`);
+  await page.getByLabel('Sign-in name').fill(login);
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.waitForURL((url) => !url.pathname.includes('sign-in'));
+  return page;
+}
+
+async function take(page, name) {
+  await page.evaluate(() => document.fonts.ready);
+  await page.waitForTimeout(900);
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+  process.stdout.write(`${name}\n`);
+}
+
+async function down(page, rows, columns) {
+  await page.locator('.grid').focus();
+  for (let i = 0; i < rows; i++) await page.keyboard.press('ArrowDown');
+  for (let i = 0; i < columns; i++) await page.keyboard.press('ArrowRight');
+}
+
+async function type(page, text) {
+  await page.keyboard.type(text, { delay: 30 });
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(500);
+}
+
+const nobody = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await nobody.goto(`${address}/sign-in`);
+await take(nobody, 'sign-in');
+
+const teacher = await signedIn('aldous', STAFF_PASSWORD);
+await teacher.goto(`${address}/desk`);
+await take(teacher, 'desk');
+await teacher.goto(`${address}${book}/ledger`);
+await teacher.waitForSelector('.standing b:not(:empty)');
+await down(teacher, 6, 3);
+await take(teacher, 'ledger');
+await teacher.goto(`${address}${book}/rules`);
+await teacher.getByRole('button', { name: 'Lateness' }).click();
+await teacher.getByLabel('Percent taken').fill('30');
+await teacher.getByLabel('Percent taken').press('Tab');
+await teacher.waitForSelector('aside .counts');
+await take(teacher, 'rules');
+await teacher.goto(`${address}${book}/intake`);
+const rows = [
+  'BC24101;27,75;9',
+  'BC24108;1x5;10',
+  'BC24115;;ex',
+  'BC24122;29,25;12',
+  'BC24129;19,5;11',
+  'BC24136;20,25;9,5',
+];
+rows.push('BC24143;;12', 'BC24150;24;8', 'BC24157;21;8,5', 'BC99999;3;4', 'BC24164;27;9');
+await teacher.locator('input[type=file]').setInputFiles({
+  name: 'field-checks-nov.csv',
+  mimeType: 'text/csv',
+  buffer: Buffer.from(
+    `Field checks, November;;\r\nStudent number;Pond transect /30;Check 2\r\n${rows.join('\r\n')}\r\n`,
+  ),
+});
+await teacher.getByRole('heading', { name: 'field-checks-nov.csv' }).waitFor();
+await take(teacher, 'intake');
+await teacher.goto(`${address}${book}/release?assessment=soil-pit`);
+await teacher.getByRole('heading', { name: 'Soil pit' }).waitFor();
+await take(teacher, 'release');
+await teacher.goto(`${address}${book}/closing`);
+await take(teacher, 'closing');
+
+await teacher.goto(`${address}${book}/ledger`);
+await teacher.waitForSelector('.standing b:not(:empty)');
+await down(teacher, 6, 3);
+await type(teacher, '17');
+await teacher.keyboard.press('ArrowUp');
+// A slash word leaves the cursor where it is.
+await type(teacher, '/late 2');
+await take(teacher, 'working');
+
+const student = await signedIn('farrelly', STUDENT_PASSWORD);
+await student.goto(`${address}/my/wetland-survey-methods`);
+await take(student, 'student');
+const office = await signedIn('halloran', OFFICE_PASSWORD);
+await office.goto(`${address}/office`);
+await take(office, 'office');
+await browser.close();
