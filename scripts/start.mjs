@@ -14,6 +14,9 @@ const fresh = process.argv.includes('--fresh');
 const lock = join(data, 'running');
 const halfMade = join(data, 'demo-half-made');
 let ending = false;
+/** Whether the private database, where there is one, ran out of disk. */
+let diskWasFull = () => false;
+const DISK_FULL = 'The disk is full. Make room and start again; nothing that was shown as kept is lost.';
 const toEnd = [];
 
 async function end(code) {
@@ -63,6 +66,7 @@ async function openDatabase() {
   }
   const cluster = await openCluster({ folder: join(data, 'cluster') });
   toEnd.push(() => cluster.stop());
+  diskWasFull = cluster.diskWasFull;
   const url = await ensureDatabase(cluster, 'last_tally', fresh || existsSync(halfMade));
   rmSync(halfMade, { force: true });
   return url;
@@ -97,7 +101,11 @@ async function main() {
   toEnd.push(() => endServer(server.child));
   server.child.on('exit', () => {
     if (ending) return;
-    say('The server has ended by itself. Start again; everything that was shown as kept is kept.');
+    say(
+      diskWasFull()
+        ? DISK_FULL
+        : 'The server has ended by itself. Start again; everything that was shown as kept is kept.',
+    );
     void end(1);
   });
   const address = `http://localhost:${port}`;
@@ -114,6 +122,7 @@ process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
 main().catch((error) => {
-  process.stderr.write(`${sentenceFor(error)}\n`);
+  // Where the server ended first, that has been said.
+  if (!ending) process.stderr.write(`${diskWasFull() ? DISK_FULL : sentenceFor(error)}\n`);
   void end(1);
 });

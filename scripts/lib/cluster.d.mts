@@ -3,6 +3,7 @@ export interface Cluster {
   pid: number;
   port: number;
   env: NodeJS.ProcessEnv;
+  diskWasFull(): boolean;
   url(database: string): string;
   stop(): Promise<void>;
 }

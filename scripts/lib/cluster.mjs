@@ -102,6 +102,8 @@ async function ready(bin, port, alive) {
   return false;
 }
 
+const DISK_FULL = /No space left on device/;
+
 /**
  * Opens the cluster in `folder`, made where there is none. `test`: nothing is synced to disk. Gives { url, stop, pid }.
  * The server outlives a kill -9 of its starter; the next start finds and uses it.
@@ -126,6 +128,9 @@ export async function openCluster({ folder, test = false, keepAfterStop = true }
     url,
     pid: server.pid,
     port: server.port,
+    /** Its log tells that it ran out of disk. */
+    diskWasFull: () =>
+      existsSync(`${place}.log`) && DISK_FULL.test(readFileSync(`${place}.log`, 'utf8').slice(-20_000)),
     env: { ...process.env, PGPASSWORD: password, PGUSER: USER, PGHOST: '127.0.0.1', PGPORT: String(server.port) },
     async stop() {
       try {
@@ -134,6 +139,9 @@ export async function openCluster({ folder, test = false, keepAfterStop = true }
         return;
       }
       for (let i = 0; i < 150 && running(place); i++) await wait(100);
+      // On a full disk it cannot write its last note and would wait for ever: it is then ended as by a power cut.
+      if (running(place)) process.kill(server.pid, 'SIGQUIT');
+      for (let i = 0; i < 50 && running(place); i++) await wait(100);
       if (!keepAfterStop)
         for (const path of [place, secret, `${place}.log`]) rmSync(path, { recursive: true, force: true });
     },

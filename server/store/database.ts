@@ -18,7 +18,10 @@ const types = {
 export function openPool(databaseUrl: string, size = 10): pg.Pool {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: size, types, connectionTimeoutMillis: 5_000 });
   // A connection that breaks while idle is replaced at the next use; without a listener it would end the process.
-  pool.on('error', (error) => process.stderr.write(`database connection lost: ${error.message}\n`));
+  const lost = (error: Error): void => void process.stderr.write(`database connection lost: ${error.message}\n`);
+  pool.on('error', lost);
+  // One that breaks between two queries of a transaction has nobody else to tell; its next query fails, and is answered.
+  pool.on('connect', (client) => client.on('error', lost));
   return pool;
 }
 
