@@ -40,6 +40,18 @@ export interface Trial {
   left: string[];
 }
 
+export const emptyTrial = (): Trial => ({
+  students: 0,
+  up: 0,
+  down: 0,
+  stay: 0,
+  crossing: 0,
+  movers: [],
+  line: [],
+  joined: [],
+  left: [],
+});
+
 /** Compares two checked books, student by student. */
 export function compareBooks(before: BookDocument, after: BookDocument): Trial {
   return compareCompiled(compileBook(before), compileBook(after));
@@ -47,17 +59,8 @@ export function compareBooks(before: BookDocument, after: BookDocument): Trial {
 
 /** The same for compiled ones; `known`: the standings of the first, where they are at hand. */
 export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standings = standingsOf(a)): Trial {
-  const trial: Trial = {
-    students: 0,
-    up: 0,
-    down: 0,
-    stay: 0,
-    crossing: 0,
-    movers: [],
-    line: [],
-    joined: b.students.filter((s) => !a.studentIndex.has(s.id)).map((s) => s.id),
-    left: [],
-  };
+  const trial = emptyTrial();
+  trial.joined = b.students.filter((s) => !a.studentIndex.has(s.id)).map((s) => s.id);
   const reckoner = makeReckoner(b);
   const is = emptyStandings(b, 1);
   a.students.forEach(({ id }, i) => {

@@ -22,7 +22,7 @@ import { needLines } from '@core/working/need-sentences';
 import { needsOf } from '@core/working/needs';
 import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
-import { compareCompiled, type Trial } from '@core/trial/compare';
+import { compareCompiled, emptyTrial, type Trial } from '@core/trial/compare';
 import { emptyColumns, groupTitles, writeCell } from './columns';
 import type { CellColumns, RowUpdate, Titles } from './protocol';
 
@@ -182,17 +182,9 @@ export class KeptBook {
     );
     const checked = checkBook(after);
     if (checked.ok) return { trial: compareCompiled(this.compiled, compileBook(checked.book)), problems: [] };
-    const none: Trial = {
-      students: before.students.length,
-      up: 0,
-      down: 0,
-      stay: 0,
-      crossing: 0,
-      movers: [],
-      line: [],
-      joined: [],
-      left: [],
+    return {
+      trial: { ...emptyTrial(), students: before.students.length },
+      problems: checked.problems.map((p) => p.says),
     };
-    return { trial: none, problems: checked.problems.map((p) => p.says) };
   }
 }
