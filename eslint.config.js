@@ -85,7 +85,7 @@ export default tseslint.config(
               from: { element: { type: 'web-page', captured: { page: '*' } } },
               allow: { to: { element: { type: 'web-page', captured: { page: '{{ from.element.captured.page }}' } } } },
             },
-            door('web-testing', 'web-testing', 'web-workers', 'contract', 'core'),
+            door('web-testing', 'web-testing', 'web-state', 'web-workers', 'contract', 'core'),
             door('demo', 'demo', 'contract', 'core'),
             door('e2e', 'e2e', 'demo', 'contract', 'core'),
             door('bench', 'bench', 'demo', 'contract', 'core'),

@@ -1,0 +1,61 @@
+import { provideZonelessChangeDetection, type Type } from '@angular/core';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { providePrimeNG } from 'primeng/config';
+import { Api } from '../state/api';
+import { BookStore } from '../state/book';
+import { SHEET_WORKER } from '../workers/sheet-client';
+import { testPage, testSheet } from './book';
+import { workerOf } from './worker';
+
+/** What a page sent, in order. */
+export interface Sent {
+  method: string;
+  path: string;
+  body: unknown;
+}
+
+let turn = 0;
+
+/** A page of the test book, opened with the worker's own code; `answer` is what the server answers to what is sent. */
+export async function openPage<T>(
+  page: Type<T>,
+  answer: (sent: Sent) => unknown = () => ({}),
+): Promise<{ fixture: ComponentFixture<T>; sent: Sent[]; text(): string; element(selector: string): HTMLElement }> {
+  const sent: Sent[] = [];
+  const api = {
+    token: () => '',
+    get: async () => testPage(),
+    send: async (method: string, path: string, body: unknown) => {
+      sent.push({ method, path, body });
+      return answer({ method, path, body });
+    },
+  };
+  const worker = workerOf(testSheet);
+  TestBed.configureTestingModule({
+    providers: [
+      provideZonelessChangeDetection(),
+      provideRouter([]),
+      providePrimeNG({}),
+      { provide: Api, useValue: api },
+      { provide: SHEET_WORKER, useValue: () => worker },
+    ],
+  });
+  await TestBed.inject(BookStore).open('fens', `page-${++turn}`);
+  const fixture = TestBed.createComponent(page);
+  await fixture.whenStable();
+  const native = fixture.nativeElement as HTMLElement;
+  return {
+    fixture,
+    sent,
+    text: () => native.textContent!.replace(/\s+/g, ' '),
+    element: (selector) => native.querySelector<HTMLElement>(selector)!,
+  };
+}
+
+/** The element with a text among those of a selector. */
+export function withText(root: ParentNode, selector: string, text: string): HTMLElement {
+  const found = [...root.querySelectorAll<HTMLElement>(selector)].find((e) => e.textContent!.includes(text));
+  if (!found) throw new Error(`no ${selector} says “${text}”`);
+  return found;
+}
