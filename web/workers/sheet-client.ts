@@ -13,10 +13,10 @@ const MAY = 'last-tally-opens-books';
 
 /** Begins to open the book that the address names while the application is still starting. */
 export function openEarly(path: string): void {
-  const book = /^\/book\/([^/]+)(\/|$)/.exec(path)?.[1];
+  // Ids of books need no escapes; an address with any is somebody's slip, and the page will say so.
+  const book = /^\/book\/([A-Za-z0-9._-]+)(\/|$)/.exec(path)?.[1];
   if (book === undefined || sessionStorage.getItem(MAY) === null) return;
-  const id = decodeURIComponent(book);
-  early = { book: id, opened: start().open(id) };
+  early = { book, opened: start().open(book) };
   // A sign-in may have ended: whoever then asks for the book asks anew.
   early.opened.catch(() => undefined);
 }
