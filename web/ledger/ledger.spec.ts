@@ -1,6 +1,7 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
+import type { EntryContent } from '@core/book/change';
 import { Api } from '../state/api';
 import { BookStore } from '../state/book';
 import { testPage, testSheet } from '../testing/book';
@@ -9,6 +10,8 @@ import { SHEET_WORKER } from '../workers/sheet-client';
 import { LedgerPage } from './ledger';
 
 const sent: { path: string; body: { change: unknown } }[] = [];
+/** What the server says that the cell holds after a change. */
+let kept: EntryContent;
 const api = {
   token: () => '',
   get: async () => testPage(),
@@ -19,7 +22,7 @@ const api = {
       assessment: item,
       enrolment: student,
       version: body.version + 1,
-      entry: { attempts: [{ score: 12 }] },
+      entry: kept,
       out: 0,
       seq: 4,
     };
@@ -35,6 +38,7 @@ beforeEach(async () => {
     disconnect(): void {}
   };
   sent.length = 0;
+  kept = { attempts: [{ score: 12 }] };
   TestBed.configureTestingModule({
     providers: [
       provideZonelessChangeDetection(),
@@ -92,6 +96,26 @@ describe('the ledger', () => {
       ]),
     );
     expect(element('[role=grid]').getAttribute('aria-activedescendant')).toBe('cell-1-0');
+  });
+
+  it('takes the score that an excused cell had before for a change, and the score that it has for none', async () => {
+    const type = async (text: string): Promise<void> => {
+      await press(text[0]!);
+      const line = element('lt-cell-editor input') as HTMLInputElement;
+      line.value = text;
+      line.dispatchEvent(new InputEvent('input', { inputType: 'insertText', bubbles: true }));
+      await press('Enter', line);
+    };
+    await type('16');
+    expect(sent).toEqual([]);
+    kept = { state: 'excused', attempts: [{ score: 16 }] };
+    await TestBed.inject(BookStore).change('s1', 'moss', { kind: 'state', state: 'excused' }, 'excused');
+    await page.whenStable();
+    expect(element('[role=gridcell]').textContent).toContain('excused');
+    sent.length = 0;
+    await press('ArrowUp');
+    await type('16');
+    await vi.waitFor(() => expect(sent.map((s) => s.body.change)).toEqual([{ kind: 'score', points: 16 }]));
   });
 
   it('gives nothing up on Escape and sends nothing', async () => {

@@ -13,7 +13,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { ActivatedRoute, Router } from '@angular/router';
-import type { CellChange } from '@core/book/change';
+import type { CellChange, EntryContent } from '@core/book/change';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { TickRail } from '../ui/tick-rail';
@@ -21,6 +21,7 @@ import { CellEditor, type CellTarget, type Step } from './cell-editor';
 import { LedgerSlip } from './ledger-slip';
 import { LedgerBody } from './ledger-body';
 import { LedgerView } from './ledger-view';
+import { FLAG, STATES } from '../workers/protocol';
 import { HEAD, ROW, STANDING } from './geometry';
 
 /** The book's sheet: students by assessments, typed into, with the standing at the right and the working beside it. */
@@ -226,6 +227,8 @@ export class LedgerPage {
     // At once, not at the next frame: the second key must already find the line.
     this.changes.detectChanges();
     this.editor()!.begin(first);
+    // A figure takes the place of whatever is there; anything else needs to know all of it.
+    if (first !== null && /^[\d.,]/.test(first) && assessment.marks.length === 0) return;
     const content = await this.store.worker().content(place.student, place.item);
     if (this.editing() !== open) return;
     this.editing.set({ ...target, content });
@@ -233,10 +236,16 @@ export class LedgerPage {
     this.editor()!.refresh();
   }
 
-  /** What the columns tell of a cell, until the worker gives all of it. */
-  private roughContent(s: number) {
-    const marked = this.store.cells()!.marked[this.store.at(s, this.view.cursor().col)]!;
-    return Number.isNaN(marked) ? {} : { attempts: [{ score: marked / 10_000 }] };
+  /** What the columns tell of a cell: all that a figure typed over it is compared with. */
+  private roughContent(s: number): EntryContent {
+    const cells = this.store.cells()!;
+    const at = this.store.at(s, this.view.cursor().col);
+    const state = STATES[cells.state[at]!]!;
+    const byHand = state === 'missing' && (cells.flags[at]! & FLAG.byHand) !== 0;
+    if (state === 'excused' || state === 'awaiting' || byHand) return { state };
+    const marked = cells.marked[at]! / 10_000;
+    if (Number.isNaN(marked)) return {};
+    return state === 'set' ? { set: marked } : { attempts: [{ score: marked }] };
   }
 
   protected enter({ change, typed, step }: { change: CellChange; typed: string; step: Step }): void {
