@@ -1,4 +1,4 @@
-import { columnWidth, reveal, visible } from './geometry';
+import { columnWidth, mustStack, reveal, visible } from './geometry';
 
 describe('the ledger’s window', () => {
   it('shows what is inside, with some beyond, and never outside the sheet', () => {
@@ -10,6 +10,14 @@ describe('the ledger’s window', () => {
   it('fits all columns where it can', () => {
     expect(columnWidth(972, 12, 171) * 12 + 171 + 178).toBeLessThanOrEqual(972);
     expect(columnWidth(972, 120, 171)).toBe(62);
+  });
+  it('puts a deduction over a score where the column is too narrow for both', () => {
+    expect([mustStack('9.0', '−4', 62), mustStack('11.75', '−12.5', 62), mustStack('11.75', '', 50)]).toEqual([
+      false,
+      true,
+      false,
+    ]);
+    expect(mustStack('11.75', '−2.5', 84)).toBe(false);
   });
   it('scrolls no further than needed', () =>
     expect([reveal(0, 100, 50, 26), reveal(0, 100, 90, 26), reveal(200, 100, 150, 26)]).toEqual([0, 16, 150]));

@@ -17,6 +17,10 @@ export function columnWidth(room: number, columns: number, nameWidth: number): n
   return each < NARROWEST ? 62 : Math.min(WIDEST, each);
 }
 
+/** True where a deduction and a score beside each other are wider than their column: they then stand one over the other. */
+export const mustStack = (score: string, taken: string, column: number): boolean =>
+  taken !== '' && score.length * 7.9 + taken.length * 6.3 + 16 > column;
+
 export interface Span {
   first: number;
   last: number;

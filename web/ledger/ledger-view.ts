@@ -6,7 +6,7 @@ import { cellKey } from '../state/outbox';
 import { day } from '../ui/dates';
 import { FLAG, STATES, type Standing } from '../workers/protocol';
 import { cellView, type CellView } from '../ui/cell-view';
-import { BEYOND, columnWidth, HEAD, reveal, ROW, STANDING, visible } from './geometry';
+import { BEYOND, columnWidth, HEAD, mustStack, reveal, ROW, STANDING, visible } from './geometry';
 
 export interface HeadCell {
   col: number;
@@ -129,11 +129,12 @@ export class LedgerView {
     const zone = this.store.page()?.timeZone ?? 'UTC';
     const named = (at: number): string => day(at, zone);
     const { rowSlots, colSlots } = this.slots();
+    const width = this.columnWidth();
     const { first, last } = this.colSpan();
     const columns = inSlots(range(first, last), (c) => c % colSlots);
     const visibleRows = inSlots(range(this.rowSpan().first, this.rowSpan().last), (r) => r % rowSlots);
     // Rows that nothing has touched since are taken as they are.
-    const common = [cells, rows, people, this.colSpan(), this.asMarked(), troubles, unkept, rowSlots, colSlots];
+    const common = [cells, rows, people, this.colSpan(), this.asMarked(), troubles, unkept, rowSlots, colSlots, width];
     if (common.some((c, i) => c !== this.drawnFor[i])) this.drawn.clear();
     this.drawnFor = common;
     const before = new Map(this.drawn);
@@ -165,7 +166,8 @@ export class LedgerView {
             unkept: unkept?.has(key) === true,
             day: named,
           });
-          return { ...view, look: `cell ${view.look}`, col, slot: col % colSlots };
+          const stacked = mustStack(view.text, view.taken, width) ? ' stacked' : '';
+          return { ...view, look: `cell ${view.look}${stacked}`, col, slot: col % colSlots };
         }),
       };
       this.drawn.set(row, view);
