@@ -41,6 +41,7 @@ export class LedgerPage {
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   private readonly changes = inject(ChangeDetectorRef);
+  private readonly destroyed = inject(DestroyRef);
   private readonly grid = viewChild.required<ElementRef<HTMLElement>>('grid');
   private readonly editor = viewChild(CellEditor);
 
@@ -77,7 +78,7 @@ export class LedgerPage {
       const col = wanted ? this.store.items().indexOf(wanted) : -1;
       if (col >= 0) untracked(() => this.goTo(this.view.cursor().row, col));
     });
-    inject(DestroyRef).onDestroy(() => this.foot.keys.set([]));
+    this.destroyed.onDestroy(() => this.foot.keys.set([]));
   }
 
   private watchGrid(): void {
@@ -101,6 +102,11 @@ export class LedgerPage {
       channel.port2.postMessage(0);
     };
     grid.addEventListener('scroll', onScroll, { passive: true });
+    // A scroll of the last moment must not draw a page that is gone.
+    this.destroyed.onDestroy(() => {
+      observer.disconnect();
+      channel.port1.close();
+    });
     grid.focus({ preventScroll: true });
   }
 
