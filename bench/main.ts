@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { coreFigures } from './core';
 import { round, type Figure } from './figure';
 import { ledgerFigures } from './ledger';
+import { serverFigures } from './server-figures';
 
 /** Bounds of the project's figures; a value beyond one is marked. `above`: higher is better. */
 const BOUNDS: Record<string, { bound: number; above?: true }> = {
@@ -16,8 +17,18 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'ledger.key-to-paint.ratio-to-bare-input': { bound: 2 },
   'ledger.standing-after-key.p95-ms': { bound: 100 },
   'ledger.scroll.long-tasks': { bound: 0 },
+  'ledger.paste-2000.shown-ms': { bound: 1000 },
+  'ledger.paste-2000.kept-ms': { bound: 3000 },
+  'ledger.journal-200k.ms': { bound: 300 },
+  'server.scores.ratio-to-plain-updates': { bound: 0.5, above: true },
+  'server.200-markers.p95-ms': { bound: 100 },
+  'server.200-markers.errors': { bound: 0 },
 };
-const PARTS: Record<string, () => Figure[] | Promise<Figure[]>> = { core: coreFigures, ledger: ledgerFigures };
+const PARTS: Record<string, () => Figure[] | Promise<Figure[]>> = {
+  core: coreFigures,
+  ledger: ledgerFigures,
+  server: serverFigures,
+};
 
 function row(f: Figure): string {
   const { bound, above } = BOUNDS[f.name]!;

@@ -62,11 +62,24 @@ export const IntakeWrite = Shape({
 export type IntakeWrite = Static<typeof IntakeWrite>;
 export const BatchMade = Shape({ batch: Id, cells: Version, seq: Version });
 export type BatchMade = Static<typeof BatchMade>;
-export const BatchUndo = Shape({ operation: Operation });
+
+/** POST /books/{book}/changes: cells that change together in the ledger, all or none, put back together. */
+export const ChangesWrite = Shape({
+  operation: Operation,
+  kind: Choice('paste', 'fill', 'clear', 'change'),
+  cells: Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
+    minItems: 1,
+    maxItems: 50_000,
+  }),
+});
+export type ChangesWrite = Static<typeof ChangesWrite>;
+export const ChangesMade = Shape({ batch: Id, seq: Version, cells: Type.Array(EntryState) });
+export type ChangesMade = Static<typeof ChangesMade>;
+
 export const Batches = Type.Array(
   Shape({
     id: Id,
-    kind: Choice('intake', 'undo'),
+    kind: Type.String(),
     title: Type.String(),
     madeAt: Moment,
     madeBy: Type.String(),

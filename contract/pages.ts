@@ -36,12 +36,32 @@ export const DeskLine = Shape({
   whose: Maybe(Type.String()),
 });
 export type DeskLine = Static<typeof DeskLine>;
+/** A cell, or a student as a whole, that the person has flagged to come back to. */
+export const DeskFlag = Shape({
+  book: Id,
+  bookTitle: Title,
+  enrolment: Id,
+  assessment: Maybe(Id),
+  says: Type.String(),
+  note: Type.String(),
+});
+/** Cells of a book that others changed since the person was last in it. */
+export const DeskNews = Shape({ book: Id, bookTitle: Title, count: Version, since: Moment });
+/** Pieces of work by the week they came in, and of those to come, how many are due: weeks by their Monday. */
+export const DeskWeek = Shape({ monday: Type.String({ format: 'date' }), came: Version, toCome: Version });
+export type DeskWeek = Static<typeof DeskWeek>;
+
 export const Desk = Shape({
   asOf: Moment,
   timeZone: Type.String(),
   term: Maybe(Title),
   toMark: Type.Array(DeskLine),
   toRelease: Type.Array(DeskLine),
+  /** The first of what is flagged, and how much it is in all. */
+  toComeBack: Type.Array(DeskFlag),
+  toComeBackInAll: Version,
+  news: Type.Array(DeskNews),
+  weeks: Type.Array(DeskWeek),
   books: Type.Array(DeskBook),
   soon: Type.Array(Shape({ at: Moment, says: Type.String() })),
 });

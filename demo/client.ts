@@ -14,6 +14,11 @@ export class Client {
     return client;
   }
 
+  /** What a request in this person's name carries. */
+  get sender(): { cookie: string; token: string } {
+    return { cookie: this.cookie, token: this.token };
+  }
+
   /** Sends one request; an answer that is no success ends the making of the demo, with its sentence. */
   async send<T>(method: string, path: string, body?: unknown): Promise<T> {
     const response = await fetch(`${this.address}/api/v1${path}`, {

@@ -37,6 +37,6 @@ test('an administrator sees all books of the term and how far each is, and chang
   await page.locator('.cell').first().click();
   await page.keyboard.type('5');
   await expect(page.locator('footer output')).toContainText('The office reads this book and does not change it.');
-  await expect(page.locator('lt-cell-editor')).toHaveCount(0);
+  await expect(page.locator('.cursor.editing')).toHaveCount(0);
   await expect(page.getByRole('link', { name: 'Intake' })).toHaveCount(0);
 });

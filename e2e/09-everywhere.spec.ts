@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { expect, test, WETLAND } from './tally';
+import { expect, test, WETLAND, type Tally } from './tally';
 
 async function faults(page: Page, include: string, exclude: string[] = []) {
   let axe = new AxeBuilder({ page }).include(include);
@@ -15,10 +15,45 @@ async function faults(page: Page, include: string, exclude: string[] = []) {
   );
 }
 
+/** What opens over the ledger and the journal, or beside a cell. */
+async function opened(page: Page, tally: Tally, found: Record<string, string[]>): Promise<void> {
+  const rows = ['.row:nth-child(n+4)', 'lt-journal li:nth-child(n+4)'];
+  await tally.openLedger(page);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('so');
+  found['jump'] = await faults(page, 'body', rows);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('?');
+  await page.getByRole('dialog').waitFor();
+  found['keys'] = await faults(page, 'body', rows);
+  await page.keyboard.press('Escape');
+  await page.getByRole('dialog').waitFor({ state: 'hidden' });
+  await page.getByRole('button', { name: 'everyone', exact: true }).click();
+  found['menu'] = await faults(page, '.cdk-overlay-container');
+  await page.getByRole('menu').getByText('missing work', { exact: true }).click();
+  for (const face of ['history', 'column']) {
+    await page.getByRole('button', { name: face, exact: true }).click();
+    await page
+      .locator(face === 'history' ? 'lt-cell-history li' : 'lt-spread-picture svg')
+      .first()
+      .waitFor();
+    found[face] = await faults(page, 'body', rows);
+  }
+  await page.getByRole('button', { name: 'larger, or beside another' }).click();
+  found['numbers'] = await faults(page, '.p-dialog');
+  await page.keyboard.press('Escape');
+  await page.goto(`${tally.address}/book/${WETLAND}/journal`);
+  await page.getByRole('button', { name: 'put back …' }).first().click();
+  await page.getByLabel('Why (stands in the journal)').waitFor();
+  found['put back'] = await faults(page, '.p-dialog');
+  await page.keyboard.press('Escape');
+  await page.getByRole('dialog').waitFor({ state: 'hidden' });
+}
+
 for (const scheme of ['light', 'dark'] as const)
   test(`no page has a fault that axe finds, ${scheme}`, async ({ page, tally }) => {
     // Axe takes several seconds a page.
-    test.setTimeout(240_000);
+    test.setTimeout(300_000);
     const found: Record<string, string[]> = {};
     await page.emulateMedia({ colorScheme: scheme });
     await page.goto(`${tally.address}/sign-in`);
@@ -27,16 +62,20 @@ for (const scheme of ['light', 'dark'] as const)
     for (const [path, ready] of [
       ['/desk', '.line'],
       [`/book/${WETLAND}/ledger`, '.standing b'],
+      [`/book/${WETLAND}/assessments`, '.one'],
       [`/book/${WETLAND}/rules`, 'section table'],
       [`/book/${WETLAND}/intake`, 'textarea'],
       [`/book/${WETLAND}/release?assessment=soil-pit`, 'tbody tr'],
       [`/book/${WETLAND}/closing`, 'tbody .serif'],
+      [`/book/${WETLAND}/journal`, 'lt-journal .line'],
+      [`/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}`, 'lt-term-line path'],
     ] as const) {
       await page.goto(`${tally.address}${path}`);
       await page.locator(ready).first().waitFor();
       // Of the many like rows of the ledger a few stand for all: axe takes seconds for each hundred cells.
       found[path] = await faults(page, 'body', ['.row:nth-child(n+6)']);
     }
+    await opened(page, tally, found);
     await page.getByRole('button', { name: 'Sign out' }).click();
     await tally.signIn(page, 'farrelly');
     await page.goto(`${tally.address}/my/${WETLAND}`);

@@ -35,6 +35,9 @@ export const test = base.extend<{ tally: Tally; quiet: void }>({
     await admin.end();
     const databaseUrl = demo.replace(/\/demo$/, `/${name}`);
     const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
+    // A test may kill the database under it.
+    pool.on('error', () => undefined);
+    pool.on('connect', (client) => client.on('error', () => undefined));
     const start = (port: number) =>
       startServer({ databaseUrl, port, sessionSecret: 'e2e', setupToken: '', checkAnswers: true });
     let server = await start(0);

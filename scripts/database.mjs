@@ -2,9 +2,8 @@
 import { spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureDatabase, openCluster } from './lib/cluster.mjs';
 import { sentenceFor, Stop } from './lib/say.mjs';
-import { data } from './lib/stamps.mjs';
+import { withDatabase } from './lib/which-database.mjs';
 
 const base = '/usr/lib/postgresql';
 
@@ -30,31 +29,21 @@ async function main(what) {
     throw new Stop('Say where the back-up goes: npm run -s backup > school.dump');
   if (what === 'restore' && process.stdin.isTTY)
     throw new Stop('Say what to restore: npm run -s restore < school.dump');
-  if (
-    !process.env.DATABASE_URL &&
-    what === 'backup' &&
-    !existsSync(join(data, 'cluster-password')) &&
-    !existsSync(join(data, 'where-the-database-lies.txt'))
-  )
-    throw new Stop('There is no database here yet: start the application once, or name one with DATABASE_URL.');
-  const running = existsSync(join(data, 'running'));
-  const cluster = process.env.DATABASE_URL ? null : await openCluster({ folder: join(data, 'cluster') });
-  try {
-    const url = process.env.DATABASE_URL ?? (await ensureDatabase(cluster, 'last_tally'));
-    if (what === 'backup') await through(program('pg_dump'), ['--format=custom', '--no-owner', url]);
-    else
-      await through(program('pg_restore'), [
-        '--clean',
-        '--if-exists',
-        '--no-owner',
-        '--single-transaction',
-        '--exit-on-error',
-        `--dbname=${url}`,
-      ]);
-  } finally {
-    // A database that the application is using goes on.
-    if (cluster && !running) await cluster.stop();
-  }
+  await withDatabase(
+    async (url) => {
+      if (what === 'backup') await through(program('pg_dump'), ['--format=custom', '--no-owner', url]);
+      else
+        await through(program('pg_restore'), [
+          '--clean',
+          '--if-exists',
+          '--no-owner',
+          '--single-transaction',
+          '--exit-on-error',
+          `--dbname=${url}`,
+        ]);
+    },
+    { make: what === 'restore' },
+  );
 }
 
 main(process.argv[2]).catch((error) => {

@@ -4,13 +4,17 @@ import { pino, type Logger } from 'pino';
 import { Type } from '@sinclair/typebox';
 import { Shape } from '@contract/wire';
 import type { Config } from './config';
+import { Live } from './domain/live';
 import { Refusal } from './domain/problems';
+import { ScoreGate } from './domain/score-gate';
 import { API, mount, problems } from './http/mount';
 import { openApi } from './http/openapi';
 import { guard, pages } from './http/pages';
 import { route, type Route } from './http/route';
 import { bookRoutes } from './http/routes/books';
 import { mineRoutes } from './http/routes/mine';
+import { journalRoutes } from './http/routes/journal';
+import { liveRoutes } from './http/routes/live';
 import { officeRoutes } from './http/routes/office';
 import { scoreRoutes } from './http/routes/scores';
 import { signInRoutes } from './http/routes/sign-in';
@@ -19,11 +23,14 @@ import { SignInThrottle } from './http/throttle';
 import { anySchool } from './store/people';
 
 /** All doors of the API. */
-export function allRoutes(pool: pg.Pool): Route[] {
+export function allRoutes(pool: pg.Pool, live: Live): Route[] {
   const routes: Route[] = [
+    // First what is asked most: routes are tried in their order.
+    ...scoreRoutes(new ScoreGate(pool)),
     ...signInRoutes(new SignInThrottle(pool)),
     ...bookRoutes,
-    ...scoreRoutes,
+    ...journalRoutes,
+    ...liveRoutes(live),
     ...officeRoutes,
     ...mineRoutes,
     route({
@@ -50,19 +57,27 @@ export function allRoutes(pool: pg.Pool): Route[] {
   return routes;
 }
 
-export function makeApp(pool: pg.Pool, config: Config, log: Logger = pino({ level: 'warn' })): Express {
+/** The application, and what has to be ended with it. */
+export interface App {
+  app: Express;
+  stop(): Promise<void>;
+}
+
+export function makeApp(pool: pg.Pool, config: Config, log: Logger = pino({ level: 'warn' })): App {
+  const live = new Live(pool, config.databaseUrl, (error) => log.error({ err: error }, 'telling of changes failed'));
   const app = express();
   app.disable('x-powered-by');
   // Answers are not to be kept, so a tag over megabytes of them would be work for nothing.
   app.disable('etag');
   app.set('trust proxy', config.secureCookies ? 1 : false);
-  guard(app, config.secureCookies);
-  app.use(API, sessions(pool, config), express.json({ limit: '32mb' }));
-  mount(app, allRoutes(pool), pool, config);
+  guard(app, API, config.secureCookies);
+  app.use(API, express.json({ limit: '32mb' }));
+  app.use(`${API}/session`, sessions(pool, config));
+  mount(app, allRoutes(pool, live), pool, config);
   app.use(API, () => {
     throw new Refusal('not-found', 'There is nothing at this address.');
   });
   if (config.webFolder !== '') pages(app, config.webFolder);
   app.use(problems(log));
-  return app;
+  return { app, stop: () => live.stop() };
 }

@@ -1,8 +1,12 @@
 import { pino } from 'pino';
 import { makeApp } from './app';
 import { readConfig } from './config';
+import { sealJournals } from './domain/seals';
 import { openPool } from './store/database';
 import { migrate, NewerDatabase } from './store/migrate';
+
+/** Milliseconds between two sealings of what the journals have gained. */
+const SEALS_EVERY = 5_000;
 
 /** Says why the server cannot start in one sentence and ends with exit code 1. */
 function stop(says: string): never {
@@ -22,7 +26,11 @@ async function main(): Promise<void> {
     );
   }
   const pool = openPool(config.databaseUrl, config.poolSize);
-  const server = makeApp(pool, config, log).listen(config.port, config.host);
+  const { app, stop: stopLive } = makeApp(pool, config, log);
+  const server = app.listen(config.port, config.host);
+  const sealing = setInterval(() => {
+    sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
+  }, SEALS_EVERY);
   server.on('error', (error: NodeJS.ErrnoException) =>
     stop(
       error.code === 'EADDRINUSE'
@@ -35,8 +43,11 @@ async function main(): Promise<void> {
     process.stdout.write(`listening ${typeof address === 'object' && address ? address.port : config.port}\n`);
   });
   const end = (): void => {
-    server.close(() => void pool.end().then(() => process.exit(0)));
-    server.closeAllConnections();
+    clearInterval(sealing);
+    void stopLive().finally(() => {
+      server.close(() => void pool.end().then(() => process.exit(0)));
+      server.closeAllConnections();
+    });
   };
   process.on('SIGINT', end);
   process.on('SIGTERM', end);

@@ -15,6 +15,8 @@ const HELP = `tally: works out grades from book documents (last-tally.book/1)
   tally explain FILE STUDENT [ITEM]
                                 the working as text: of the standing and all below it, or of one item or group
   tally schema [book|result]    the JSON Schema (2020-12) of the documents
+  tally verify-journal [--known FILE]
+                                looks through every journal of the database: nothing altered, nothing gone
   tally --help                  this text
 
 FILE may be - for standard input. Exit code 0: done. 2: a book was refused, or the call could not be understood;

@@ -1,11 +1,14 @@
-// The tally command: bundles terminal/ and core/ once, into dist/ (or where that cannot be written, into the system's
+// The tally command: bundles terminal/ and what it needs once, into dist/ (or where that cannot be written, into the system's
 // folder for temporary files), and runs the bundle from then on. A changed source gives another bundle.
 import { existsSync, mkdirSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hashOf, root } from '../scripts/lib/stamps.mjs';
 
-const name = `${hashOf(['terminal', 'core', 'tsconfig.base.json']).slice(0, 24)}.mjs`;
+// What looks into a database is a bundle of its own: working out a book needs none of it.
+const verifies = process.argv[2] === 'verify-journal';
+const sources = ['terminal', 'core', 'tsconfig.base.json', ...(verifies ? ['server/store', 'server/domain'] : [])];
+const name = `${hashOf(sources).slice(0, 24)}.mjs`;
 
 async function bundleInto(folder) {
   const bundle = join(folder, name);
@@ -15,13 +18,18 @@ async function bundleInto(folder) {
   // Two may do this at once: each writes a file of its own, and the last to be renamed stays.
   const own = join(folder, `${process.pid}-${name}`);
   await build({
-    entryPoints: [join(root, 'terminal/main.ts')],
+    entryPoints: [join(root, verifies ? 'terminal/verify-journal.ts' : 'terminal/main.ts')],
     outfile: own,
     bundle: true,
     platform: 'node',
     format: 'esm',
     target: 'node20',
     tsconfig: join(root, 'tsconfig.base.json'),
+    external: ['pg-native'],
+    // Packages in the older form ask for Node's own modules by a function that this form has not.
+    banner: {
+      js: `import { createRequire as toRequire } from 'node:module'; const require = toRequire(import.meta.url);`,
+    },
     logLevel: 'error',
   });
   renameSync(own, bundle);
@@ -39,4 +47,15 @@ try {
   }
   bundle = await bundleInto(join(tmpdir(), `last-tally-${process.getuid?.() ?? ''}`));
 }
-await import(bundle);
+if (verifies) {
+  const { withDatabase } = await import('../scripts/lib/which-database.mjs');
+  const { sentenceFor } = await import('../scripts/lib/say.mjs');
+  const { verifyJournal } = await import(bundle);
+  await withDatabase((url) => verifyJournal(url, process.argv.slice(3))).then(
+    (code) => (process.exitCode = code),
+    (error) => {
+      process.stderr.write(`${sentenceFor(error)}\n`);
+      process.exitCode = 2;
+    },
+  );
+} else await import(bundle);

@@ -56,7 +56,8 @@ describe('a change to a compiled book', () => {
         for (const back of undo) back();
         expect(everything(compiled)).toBe(before);
       }),
-      { numRuns: 400 },
+      // The example: a drop chosen with blanks as nothing, under a group that is empty without them.
+      { numRuns: 400, examples: [[2138578917, [[0, 0]]]] },
     );
   });
 });

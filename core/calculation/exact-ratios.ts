@@ -27,6 +27,8 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
     // Points of items are summed as whole ten-thousandths for as long as doubles hold them.
     let wholeAbove = 0;
     let wholeBelow = 0;
+    // What dropped children had of it.
+    let goneBelow = ZERO;
     for (const child of group.children) {
       let earned: Fraction;
       let out: Fraction;
@@ -46,7 +48,10 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
           wholeBelow < 2 ** 52
         ) {
           counting++;
-          if (gone) continue;
+          if (gone) {
+            goneBelow = add(goneBelow, child.points);
+            continue;
+          }
           if (!skipped) wholeAbove += Math.round(compiled.cells.earned[at]! * 10_000);
           wholeBelow += Math.round(child.source.points * 10_000);
           continue;
@@ -67,7 +72,10 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
       else if (share.n !== 0) {
         counting++;
         if (combine !== 'points') possibleHere = add(possibleHere, out);
-        if (isGone(e, child)) continue;
+        if (isGone(e, child)) {
+          goneBelow = add(goneBelow, share);
+          continue;
+        }
         above = add(above, brings);
         below = add(below, share);
       }
@@ -80,6 +88,13 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
     if (wholeBelow > 0) {
       above = add(above, fraction(wholeAbove, 10_000));
       below = add(below, fraction(wholeBelow, 10_000));
+    }
+    if (below.n === 0) {
+      // What is dropped was chosen with blanks taken as nothing, for a group above that is empty without them: this pass
+      // is only to find that it is empty, and the figure of it is not used.
+      ratios[group.index] = ZERO;
+      possible[group.index] = combine === 'points' ? goneBelow : possibleHere;
+      return;
     }
     let ratio =
       combine === 'points'

@@ -178,6 +178,8 @@ async function startServer(bin, place, who, test) {
   for (let attempt = 0; attempt < 5; attempt++) {
     const port = await freePort();
     const settings = ['listen_addresses=127.0.0.1', 'unix_socket_directories=', 'max_connections=80', 'timezone=UTC'];
+    // A book that was just brought in is to have its statistics soon: without them plans are poor.
+    settings.push('autovacuum_naptime=10s');
     if (test) settings.push('fsync=off', 'synchronous_commit=off', 'full_page_writes=off');
     const log = openSync(logFile, 'w');
     const child = spawn(

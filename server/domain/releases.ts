@@ -24,8 +24,9 @@ import { Refusal } from './problems';
 /** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
 export async function release(pool: pg.Pool, who: journal.Who, write: ReleaseWrite): Promise<Released> {
   return transaction(pool, async (db) => {
-    const { book, assessment, enrolments, first, replay } = await begin(db, who, write);
+    const { book, assessment, enrolments, replay } = await begin(db, who, write);
     if (replay) return replay;
+    const first = await journal.lockBook(db, who.school, who.book, enrolments.length);
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
     const before = new Map(
       (await releases.releasedTo(db, who.school, who.book, enrolments)).map((r) => [
@@ -68,18 +69,16 @@ export async function release(pool: pg.Pool, who: journal.Who, write: ReleaseWri
 /** Hides an assessment again at once. Those who never had it are left alone. */
 export async function withdraw(pool: pg.Pool, who: journal.Who, write: WithdrawWrite): Promise<Released> {
   return transaction(pool, async (db) => {
-    const { book, assessment, enrolments, first, replay } = await begin(db, who, write);
+    const { book, assessment, enrolments, replay } = await begin(db, who, write);
     if (replay) return replay;
     const had = await releases.releasedTo(db, who.school, who.book, enrolments);
     const gone = await releases.withdraw(db, who.school, who.book, assessment.id, enrolments, book.document.asOf);
-    const unused = enrolments.length - gone.length;
-    if (unused > 0)
-      await db.query('update book set seq = seq - $3 where school = $1 and id = $2', [who.school, who.book, unused]);
     if (gone.length === 0)
       throw new Refusal(
         'bad-request',
         `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
       );
+    const first = await journal.lockBook(db, who.school, who.book, gone.length);
     await writeDown(db, who, book, gone, false);
     await journal.writeLines(
       db,
@@ -106,11 +105,10 @@ async function begin(
   book: AssembledBook;
   assessment: AssessmentRow;
   enrolments: string[];
-  first: number;
   replay: Released | null;
 }> {
   // The lock first, so that what is read is what is released.
-  await journal.lockBook(db, who.school, who.book, 0);
+  await journal.holdBook(db, who.school, who.book);
   const book = await assemble(db, who.school, who.book);
   const assessment = book.assessments.find((a) => a.id === write.assessment);
   if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
@@ -124,10 +122,8 @@ async function begin(
     );
   if (enrolments.length === 0) throw new Refusal('bad-request', 'There is nobody in this book yet.');
   const done = await journal.operationDone(db, who.school, who.book, write.operation);
-  if (done !== null)
-    return { book, assessment, enrolments, first: done, replay: { people: enrolments.length, seq: book.row.seq } };
-  const first = await journal.lockBook(db, who.school, who.book, enrolments.length);
-  return { book, assessment, enrolments, first, replay: null };
+  if (done !== null) return { book, assessment, enrolments, replay: { people: enrolments.length, seq: book.row.seq } };
+  return { book, assessment, enrolments, replay: null };
 }
 
 /** Works out and writes down what each of these students sees from now on (contract, section 11). */

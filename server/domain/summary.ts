@@ -4,11 +4,14 @@ import { entryAt } from '@core/calculation/held-entries';
 import { valuesOf } from '@core/calculation/value';
 import { markedShare } from '@core/statistics/progress';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
-import type { Desk, DeskLine, Office } from '@contract/pages';
+import { DAY, localDay } from '@core/time/local-days';
+import type { Desk, DeskLine, DeskWeek, Office } from '@contract/pages';
 import { booksOfSchool, booksOfStaff, sectionsOf, staffOf, type BookRow } from '../store/books';
 import type { Db } from '../store/database';
-import { lastChange } from '../store/journal';
+import { changedBefore, lastChange } from '../store/journal';
 import { personName } from '../store/people';
+import { flaggedBy } from '../store/remarks';
+import { newsFor } from '../store/visits';
 import { assemble, momentOf, type AssembledBook } from './books';
 
 interface AssessmentSummary {
@@ -26,6 +29,10 @@ interface BookSummary {
   marked: number;
   ticks: TickCounts;
   ownDates: { at: string; says: string }[];
+  /** Days since 1970 in the book's time zone on which pieces came in, and on which those still open are due. */
+  drafts: { assessment: string; enrolment: string }[];
+  came: Map<number, number>;
+  toCome: Map<number, number>;
 }
 
 /** Where everything stands in a book, worked out by the core: states are never decided in SQL. */
@@ -42,6 +49,14 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
   );
   const whole = noTicks();
   const ownDates: BookSummary['ownDates'] = [];
+  const drafts: BookSummary['drafts'] = [];
+  const came = new Map<number, number>();
+  const toCome = new Map<number, number>();
+  const dayOf = daysOf(assembled.row.timeZone);
+  const count = (days: Map<number, number>, at: string): void => {
+    const day = dayOf(at);
+    days.set(day, (days.get(day) ?? 0) + 1);
+  };
   const values = assembled.students.map((student, s) => {
     const own = valuesOf(compiled, s);
     compiled.items.forEach((item) => {
@@ -51,8 +66,12 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
       const tick = tickOf(value.state, out.get(`${item.id} ${student.id}`) ?? 0);
       summary.ticks[tick]++;
       whole[tick]++;
+      if (tick === 'draft') drafts.push({ assessment: item.id, enrolment: student.id });
       if (tick === 'toMark')
         noteOldest(summary, entry?.attempts?.find((a) => a.receivedAt)?.receivedAt, student.family);
+      for (const a of entry?.attempts ?? []) if (a.receivedAt) count(came, a.receivedAt);
+      const due = entry?.dueAt ?? summary.due;
+      if (due && isOpen(value.state) && due > assembled.document.asOf) count(toCome, due);
       if (entry?.dueAt && isOpen(value.state) && entry.dueAt > assembled.document.asOf)
         ownDates.push({ at: entry.dueAt, says: `${student.family}’s extension ends, ${summary.title}` });
     });
@@ -64,6 +83,20 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
     marked: Math.round(100 * markedShare(compiled, values)),
     ticks: whole,
     ownDates,
+    drafts,
+    came,
+    toCome,
+  };
+}
+
+/** The local day of a moment. Work comes in by the thousand, on few different hours. */
+function daysOf(zone: string): (at: string) => number {
+  const known = new Map<string, number>();
+  return (at) => {
+    const hour = at.slice(0, 13);
+    let day = known.get(hour);
+    if (day === undefined) known.set(hour, (day = localDay(zone, Date.parse(at))));
+    return day;
   };
 }
 
@@ -77,8 +110,12 @@ function noteOldest(summary: AssessmentSummary, at: string | undefined, whose: s
 export async function deskOf(db: Db, school: string, person: string): Promise<Desk> {
   const books = await booksOfStaff(db, school, person);
   const asOf = await momentOf(db, school);
+  const flags = await flaggedBy(db, school, person);
   const summaries: BookSummary[] = [];
   for (const book of books) summaries.push(await summarise(db, book));
+  const drafted = new Map<string, ReadonlyMap<string, string>>();
+  for (const { assembled, drafts } of summaries)
+    drafted.set(assembled.row.id, await changedBefore(db, school, assembled.row.id, drafts));
   const lines = (pick: 'toMark' | 'draft'): DeskLine[] =>
     summaries.flatMap(({ assembled, assessments }) =>
       assessments
@@ -91,7 +128,7 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
           due: a.due,
           count: a.ticks[pick],
           ticks: a.ticks,
-          since: pick === 'toMark' ? (a.oldest?.at ?? null) : null,
+          since: pick === 'toMark' ? (a.oldest?.at ?? null) : (drafted.get(assembled.row.id)?.get(a.id) ?? null),
           whose: pick === 'toMark' ? (a.oldest?.whose ?? null) : null,
         })),
     );
@@ -101,6 +138,13 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
     term: books[0]?.term ?? null,
     toMark: lines('toMark').sort((a, b) => (a.since ?? '9').localeCompare(b.since ?? '9')),
     toRelease: lines('draft').sort((a, b) => (a.due ?? '9').localeCompare(b.due ?? '9')),
+    toComeBackInAll: flags[0]?.inAll ?? 0,
+    toComeBack: flags.map(({ family, given, title, inAll: _, ...f }) => ({
+      ...f,
+      says: `${given ? `${family}, ${given}` : family}${title ? ` · ${title}` : ''}`,
+    })),
+    news: await newsFor(db, school, person),
+    weeks: weeksOf(summaries),
     books: await Promise.all(
       summaries.map(async ({ assembled, marked }) => ({
         id: assembled.row.id,
@@ -115,6 +159,34 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
     ),
     soon: soon(summaries, asOf),
   };
+}
+
+/** 1970-01-01 was a Thursday: the Monday on or before a day. */
+const mondayOf = (day: number): number => day - ((((day + 3) % 7) + 7) % 7);
+
+/** Every week from the first piece that came in to the last that is to come. */
+function weeksOf(summaries: BookSummary[]): DeskWeek[] {
+  const weeks = new Map<number, { came: number; toCome: number }>();
+  for (const s of summaries)
+    for (const kind of ['came', 'toCome'] as const)
+      for (const [day, n] of s[kind]) {
+        const monday = mondayOf(day);
+        const week = weeks.get(monday) ?? { came: 0, toCome: 0 };
+        week[kind] += n;
+        weeks.set(monday, week);
+      }
+  const mondays = [...weeks.keys()].sort((a, b) => a - b);
+  const first = mondays[0];
+  if (first === undefined) return [];
+  const last = mondays[mondays.length - 1]!;
+  // A term is some twenty weeks; a mistyped year must not draw a century.
+  return Array.from({ length: Math.min(60, (last - first) / 7 + 1) }, (_, i) => {
+    const monday = first + 7 * i;
+    return {
+      monday: new Date(monday * DAY).toISOString().slice(0, 10),
+      ...(weeks.get(monday) ?? { came: 0, toCome: 0 }),
+    };
+  });
 }
 
 /** What comes in the next four weeks: due dates and students' own dates. */

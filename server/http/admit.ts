@@ -1,13 +1,16 @@
 import type { Request } from 'express';
-import type pg from 'pg';
 import { Refusal } from '../domain/problems';
-import { findBook, roleInBook, type BookRole } from '../store/books';
-import { findPerson, type Person } from '../store/people';
+import type { Admission, Known } from '../store/admission';
+import type { BookRole } from '../store/books';
+import type { Person } from '../store/people';
 import type { Permission } from './route';
+import { sessionIdOf } from './sessions';
 
 export interface Admitted {
   person: Person | null;
   role: BookRole | 'administrator' | null;
+  /** What a change must carry; empty where there is no session. */
+  token: string;
 }
 
 /** Which roles in a book open which door. An administrator reads every book, and changes none here. */
@@ -20,39 +23,31 @@ const BOOK_DOORS: Partial<Record<Permission, readonly (BookRole | 'administrator
 
 /** Lets a request through, or refuses it. What is not allowed by name is refused. */
 export async function admit(
-  pool: pg.Pool,
+  admission: Admission,
+  secret: string,
   permission: Permission,
   request: Request,
   params: Record<string, string>,
 ): Promise<Admitted> {
-  if (permission === 'anyone') return { person: null, role: null };
-  const { school, person: id } = request.session;
-  const person = school && id ? await findPerson(pool, school, id) : null;
-  if (!person)
+  if (permission === 'anyone') return { person: null, role: null, token: '' };
+  const session = sessionIdOf(request, secret);
+  const known = session === null ? null : await admission.look({ session, book: params['book'] ?? '' });
+  if (!known)
     throw new Refusal('not-signed-in', 'You are not signed in any more. Sign in again; what you typed is still here.');
-  if (permission === 'signed-in') return { person, role: null };
-  if (permission === 'office' && person.role === 'administrator') return { person, role: null };
-  if (permission === 'staff' && person.role === 'staff') return { person, role: null };
-  if (permission === 'student' && person.role === 'student') return { person, role: null };
+  const { person, token } = known;
+  if (permission === 'signed-in') return { person, role: null, token };
+  if (permission === 'office' && person.role === 'administrator') return { person, role: null, token };
+  if (permission === 'staff' && person.role === 'staff') return { person, role: null, token };
+  if (permission === 'student' && person.role === 'student') return { person, role: null, token };
   const doors = BOOK_DOORS[permission];
-  if (doors && person.role !== 'student')
-    return { person, role: await bookRole(pool, person, params['book'] ?? '', doors) };
+  if (doors && person.role !== 'student') return { person, role: bookRole(known, person, doors), token };
   throw new Refusal('not-allowed', 'This is not open to you.');
 }
 
-async function bookRole(
-  pool: pg.Pool,
-  person: Person,
-  book: string,
-  doors: readonly string[],
-): Promise<BookRole | 'administrator'> {
-  const role =
-    person.role === 'administrator'
-      ? ('administrator' as const)
-      : await roleInBook(pool, person.school, book, person.id);
+function bookRole(known: Known, person: Person, doors: readonly string[]): BookRole | 'administrator' {
+  const role = person.role === 'administrator' ? ('administrator' as const) : known.role;
   // A book that is not theirs is not there for them.
-  if (role === null || !(await findBook(pool, person.school, book)))
-    throw new Refusal('not-found', 'You have no such book.');
+  if (role === null || !known.bookThere) throw new Refusal('not-found', 'You have no such book.');
   if (!doors.includes(role))
     throw new Refusal(
       'not-allowed',

@@ -4,6 +4,7 @@ import type { Logger } from 'pino';
 import { CODES, type Code, type Problem } from '@contract/problem';
 import type { Config } from '../config';
 import { Refusal } from '../domain/problems';
+import { Admission } from '../store/admission';
 import { admit } from './admit';
 import { PERMISSIONS, type Context, type FileAnswer, type Route } from './route';
 import { requireGenuine } from './sessions';
@@ -13,18 +14,19 @@ export const API = '/api/v1';
 
 /** Puts the routes up. One without a known permission does not start. */
 export function mount(app: Express, routes: readonly Route[], pool: pg.Pool, config: Config): void {
+  const admission = new Admission(pool);
   for (const route of routes) {
     if (!PERMISSIONS.includes(route.permission))
       throw new Error(`the route ${route.method} ${route.path} declares no permission`);
-    app[route.method](API + route.path.replace(/\{(\w+)\}/g, ':$1'), handler(route, pool, config));
+    app[route.method](API + route.path.replace(/\{(\w+)\}/g, ':$1'), handler(route, pool, admission, config));
   }
 }
 
-function handler(route: Route, pool: pg.Pool, config: Config): RequestHandler {
+function handler(route: Route, pool: pg.Pool, admission: Admission, config: Config): RequestHandler {
   return async (request, response) => {
     const params = request.params as Record<string, string>;
-    const { person, role } = await admit(pool, route.permission, request, params);
-    if (route.method !== 'get') requireGenuine(request, route.permission !== 'anyone');
+    const { person, role, token } = await admit(admission, config.sessionSecret, route.permission, request, params);
+    if (route.method !== 'get') requireGenuine(request, route.permission === 'anyone' ? null : token);
     if (route.body) requireSound(route, request.body);
     const context = {
       pool,
@@ -37,6 +39,7 @@ function handler(route: Route, pool: pg.Pool, config: Config): RequestHandler {
       request,
       response,
     };
+    if (route.streams) return route.streams(context as Context<never>);
     const answer = await route.does(context as Context<never>);
     if (route.answer === 'text/csv') return sendFile(response, answer as FileAnswer);
     if (config.checkAnswers) {

@@ -16,7 +16,9 @@ export function openApi(routes: readonly Route[]): object {
     const content =
       r.answer === 'text/csv'
         ? { 'text/csv': { schema: { type: 'string' } } }
-        : { 'application/json': { schema: r.answer } };
+        : r.streams
+          ? { 'text/event-stream': { schema: r.answer } }
+          : { 'application/json': { schema: r.answer } };
     path[r.method] = {
       summary: r.says,
       'x-permission': r.permission,

@@ -4,35 +4,39 @@ import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 
-/** Headers for everything: a strict Content-Security-Policy, with a nonce for styles made while running. */
-export function guard(app: Express, secure: boolean): void {
-  app.use((_request: Request, response: Response, next: NextFunction) => {
-    response.locals['nonce'] = randomBytes(18).toString('base64');
-    next();
+/** Headers for everything: a strict Content-Security-Policy, for pages with a nonce for styles made while running. */
+export function guard(app: Express, api: string, secure: boolean): void {
+  const answers = helmet({
+    contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'none'"], frameAncestors: ["'none'"] } },
+    strictTransportSecurity: secure,
+    crossOriginEmbedderPolicy: false,
   });
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          defaultSrc: ["'none'"],
-          scriptSrc: ["'self'"],
-          styleSrc: ["'self'", (_q, response) => `'nonce-${(response as Response).locals['nonce'] as string}'`],
-          fontSrc: ["'self'"],
-          imgSrc: ["'self'", 'data:', 'blob:'],
-          connectSrc: ["'self'"],
-          workerSrc: ["'self'"],
-          manifestSrc: ["'self'"],
-          baseUri: ["'self'"],
-          formAction: ["'self'"],
-          frameAncestors: ["'none'"],
-          ...(secure ? { upgradeInsecureRequests: [] } : {}),
-        },
+  const pagesToo = helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", (_q, response) => `'nonce-${(response as Response).locals['nonce'] as string}'`],
+        fontSrc: ["'self'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        connectSrc: ["'self'"],
+        workerSrc: ["'self'"],
+        manifestSrc: ["'self'"],
+        baseUri: ["'self'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+        ...(secure ? { upgradeInsecureRequests: [] } : {}),
       },
-      strictTransportSecurity: secure,
-      crossOriginEmbedderPolicy: false,
-    }),
-  );
+    },
+    strictTransportSecurity: secure,
+    crossOriginEmbedderPolicy: false,
+  });
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    if (request.path.startsWith(`${api}/`)) return answers(request, response, next);
+    response.locals['nonce'] = randomBytes(18).toString('base64');
+    pagesToo(request, response, next);
+  });
 }
 
 /** The built web application; any other path gets its page, with the nonce of this answer. */

@@ -47,16 +47,30 @@ export interface Route<B extends TSchema = TSchema, A extends TSchema = TSchema>
   /** Status where it is not 200. */
   status?: number;
   does(context: Context<Static<B>>): Promise<unknown>;
+  /** In place of one answer: writes to the response for as long as it is open. `answer` is the schema of each piece. */
+  streams?(context: Context<never>): Promise<void>;
 }
 
 /** Keeps the types of one route while forgetting them in the list of all. */
 export function route<B extends TSchema, A extends TSchema>(
-  r: Omit<Route<B, A>, 'does'> & {
-    does(context: Context<Static<B>>): Promise<A extends TSchema ? Static<A> | FileAnswer : never>;
-  },
+  r: Omit<Route<B, A>, 'does' | 'streams'> &
+    (
+      | { does(context: Context<Static<B>>): Promise<A extends TSchema ? Static<A> | FileAnswer : never> }
+      | { streams(context: Context<never>): Promise<void> }
+    ),
 ): Route {
   return r as unknown as Route;
 }
+
+/** In whose name a journal line is written. */
+export const whoOf = ({ school, person, params }: Pick<Context<unknown>, 'school' | 'person' | 'params'>) => ({
+  school,
+  book: params['book']!,
+  person: person.id,
+});
+
+/** May change rules, bring in and release. */
+export const managesBook = (role: Context<unknown>['role']): boolean => role === 'teacher' || role === 'co-teacher';
 
 /** A file to save. */
 export interface FileAnswer {

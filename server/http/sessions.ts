@@ -1,5 +1,6 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import connectPgSimple from 'connect-pg-simple';
+import { unsign } from 'cookie-signature';
 import type { Request, RequestHandler } from 'express';
 import session from 'express-session';
 import type pg from 'pg';
@@ -16,11 +17,16 @@ declare module 'express-session' {
 
 const HOURS_12 = 12 * 3_600_000;
 
-/** Server-side sessions in PostgreSQL; the cookie holds a signed id and nothing else. */
+const COOKIE = 'last-tally';
+
+/**
+ * Server-side sessions in PostgreSQL; the cookie holds a signed id and nothing else. The package makes and ends them;
+ * whose a request is, is asked by the door itself, with all else that it asks.
+ */
 export function sessions(pool: pg.Pool, config: Config): RequestHandler {
   const Store = connectPgSimple(session);
   return session({
-    name: 'last-tally',
+    name: COOKIE,
     secret: config.sessionSecret,
     resave: false,
     saveUninitialized: false,
@@ -28,6 +34,27 @@ export function sessions(pool: pg.Pool, config: Config): RequestHandler {
     store: new Store({ pool, tableName: 'session', disableTouch: true, pruneSessionInterval: 3_600 }),
     cookie: { httpOnly: true, sameSite: 'strict', secure: config.secureCookies, maxAge: HOURS_12, path: '/' },
   });
+}
+
+/** The id of the session that a request's cookie names, where our own signature stands on it. */
+export function sessionIdOf(request: Request, secret: string): string | null {
+  for (const part of (request.headers.cookie ?? '').split(';')) {
+    const [name, value] = part.trim().split('=');
+    if (name !== COOKIE || value === undefined) continue;
+    // "s:" and the id, a point, the signature: what the package writes.
+    const signed = /^s(?::|%3A)(.+)$/i.exec(value)?.[1];
+    const id = signed === undefined ? false : unsign(safeDecode(signed), secret);
+    if (id !== false) return id;
+  }
+  return null;
+}
+
+function safeDecode(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return '';
+  }
 }
 
 /** A new session id at sign-in, so that one set from outside is worth nothing. */
@@ -49,20 +76,20 @@ export const TOKEN_HEADER = 'x-last-tally-token';
 
 /**
  * A change must not come from another site's page and must carry the session's own token. Signing in and the first
- * set-up have no session yet, so `withToken` is false for them.
+ * set-up have no session yet: `token` is null for them.
  */
-export function requireGenuine(request: Request, withToken: boolean): void {
+export function requireGenuine(request: Request, token: string | null): void {
   const site = request.get('sec-fetch-site');
   const foreign = site !== undefined && site !== 'same-origin' && site !== 'none';
-  if (foreign || (withToken && !carriesToken(request)))
+  if (foreign || (token !== null && !carries(request, token)))
     throw new Refusal(
       'not-genuine',
       'This change did not come from your own page, so it was not made. Load the page again and try once more.',
     );
 }
 
-function carriesToken(request: Request): boolean {
-  const expected = Buffer.from(request.session.token ?? '');
+function carries(request: Request, token: string): boolean {
+  const expected = Buffer.from(token);
   const given = Buffer.from(request.get(TOKEN_HEADER) ?? '');
   return expected.length > 0 && given.length === expected.length && timingSafeEqual(given, expected);
 }

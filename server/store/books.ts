@@ -112,13 +112,40 @@ export interface AssessmentRow {
   version: number;
 }
 
+type Raw = Omit<AssessmentRow, 'points' | 'more'> & { points: string; more: string };
+const ASSESSMENT =
+  'select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version from assessment';
+const toAssessment = (r: Raw): AssessmentRow => ({
+  ...r,
+  points: numberOrNull(r.points)!,
+  more: JSON.parse(r.more) as Partial<Item>,
+});
+
 export async function assessmentsOf(db: Db, school: string, book: string): Promise<AssessmentRow[]> {
-  const { rows } = await db.query<Omit<AssessmentRow, 'points' | 'more'> & { points: string; more: string }>(
-    `select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version
-     from assessment where school = $1 and book = $2 order by position, id`,
-    [school, book],
+  const { rows } = await db.query<Raw>(`${ASSESSMENT} where school = $1 and book = $2 order by position, id`, [
+    school,
+    book,
+  ]);
+  return rows.map(toAssessment);
+}
+
+/** Those of these assessments that the book has. */
+export async function assessmentsNamed(db: Db, school: string, book: string, ids: string[]): Promise<AssessmentRow[]> {
+  const { rows } = await db.query<Raw>(`${ASSESSMENT} where school = $1 and book = $2 and id = any($3)`, [
+    school,
+    book,
+    ids,
+  ]);
+  return rows.map(toAssessment);
+}
+
+/** Those of these students that are in the book now. */
+export async function enrolledAmong(db: Db, school: string, book: string, ids: string[]): Promise<Set<string>> {
+  const { rows } = await db.query<{ id: string }>(
+    'select id from enrolment where school = $1 and book = $2 and id = any($3) and left_at is null',
+    [school, book, ids],
   );
-  return rows.map((r) => ({ ...r, points: numberOrNull(r.points)!, more: JSON.parse(r.more) as Partial<Item> }));
+  return new Set(rows.map((r) => r.id));
 }
 
 export function toPlacedItem(a: AssessmentRow): PlacedItem {
@@ -133,14 +160,12 @@ export async function insertAssessment(
   school: string,
   book: string,
   a: Omit<AssessmentRow, 'version'>,
-): Promise<boolean> {
-  const { rowCount } = await db.query(
+): Promise<void> {
+  await db.query(
     `insert into assessment (school, book, id, title, category, position, points, due, closes, takes_work, shown, more)
-     select $1, $2, $3, $4, $5, coalesce(max(position), 0) + 1, $6, $7, $8, $9, $10, $11 from assessment where school = $1 and book = $2
-     on conflict do nothing`,
+     select $1, $2, $3, $4, $5, coalesce(max(position), 0) + 1, $6, $7, $8, $9, $10, $11 from assessment where school = $1 and book = $2`,
     [school, book, a.id, a.title, a.category, a.points, a.due, a.closes, a.takesWork, a.shown, JSON.stringify(a.more)],
   );
-  return rowCount === 1;
 }
 
 export async function rulesAt(db: Db, school: string, book: string, version: number): Promise<RulesPart> {

@@ -16,7 +16,14 @@ const types = {
 } as pg.CustomTypesConfig;
 
 export function openPool(databaseUrl: string, size = 10): pg.Pool {
-  const pool = new pg.Pool({ connectionString: databaseUrl, max: size, types, connectionTimeoutMillis: 5_000 });
+  const pool = new pg.Pool({
+    connectionString: databaseUrl,
+    max: size,
+    types,
+    connectionTimeoutMillis: 5_000,
+    // Statements that have a name look rows up by their keys, whatever the values: planning them once is enough.
+    options: '-c plan_cache_mode=force_generic_plan',
+  });
   // A connection that breaks while idle is replaced at the next use; without a listener it would end the process.
   const lost = (error: Error): void => void process.stderr.write(`database connection lost: ${error.message}\n`);
   pool.on('error', lost);

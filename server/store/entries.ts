@@ -16,32 +16,30 @@ export interface CellRow {
 /** Which cells: all of a book, of some students, or some cells by assessment and enrolment, one beside the other. */
 export type Which = { all: true } | { enrolments: string[] } | { assessments: string[]; enrolments: string[] };
 
-function filter(which: Which, alias: string): { where: string; values: unknown[] } {
-  if ('all' in which) return { where: '', values: [] };
-  if (!('assessments' in which)) return { where: `and ${alias}.enrolment = any($3)`, values: [which.enrolments] };
+/**
+ * Where the rows of a table come from, as `alias`. Cells that are named are looked up one by one by the table's key:
+ * left to itself the database goes through a whole book for a few of them while it has no statistics yet.
+ */
+function source(table: string, alias: string, which: Which): { from: string; values: unknown[] } {
+  const own = `x.school = $1 and x.book = $2`;
+  if ('all' in which) return { from: `(select * from ${table} x where ${own}) ${alias}`, values: [] };
+  if (!('assessments' in which))
+    return {
+      from: `(select * from ${table} x where ${own} and x.enrolment = any($3)) ${alias}`,
+      values: [which.enrolments],
+    };
   return {
-    where: `and (${alias}.assessment, ${alias}.enrolment) in (select * from unnest($3::text[], $4::text[]))`,
+    from: `(select distinct * from unnest($3::text[], $4::text[])) n (assessment, enrolment) cross join lateral
+      (select * from ${table} x where ${own} and x.assessment = n.assessment and x.enrolment = n.enrolment offset 0) ${alias}`,
     values: [which.assessments, which.enrolments],
   };
-}
-
-/**
- * The rows of a query as arrays. PostgreSQL writes them as one JSON text: for the tens of thousands of cells of a large
- * book that is several times faster than reading them row by row.
- */
-async function rowsAsJson<T>(db: Db, columns: string, rest: string, values: unknown[], order = ''): Promise<T[]> {
-  const { rows } = await db.query<{ all: T[] | null }>(
-    `select json_agg(json_build_array(${columns})${order === '' ? '' : ` order by ${order}`}) as all from ${rest}`,
-    values,
-  );
-  return rows[0]?.all ?? [];
 }
 
 /** A moment as milliseconds since 1970: a double, which the database gives faster than text. */
 const millis = (column: string): string => `date_part('epoch', ${column}) * 1000`;
 const iso = (at: number): string => new Date(Math.round(at)).toISOString();
 
-type EntryRow = [
+export type EntryRow = [
   string,
   string,
   number | null,
@@ -54,7 +52,53 @@ type EntryRow = [
   number | null,
   string | null,
 ];
-type AttemptRow = [string, string, number | null, string | null, number | null, boolean, number | null, boolean];
+export type AttemptRow = [string, string, number | null, string | null, number | null, boolean, number | null, boolean];
+
+/** A part of a query that gives rows as arrays: the columns, where they come from, in which order. */
+interface Part {
+  columns: string;
+  from: string;
+  order?: string;
+}
+
+/** The three queries that cells are made of: entries, releases of cells that hold nothing any more, attempts. */
+export function cellParts(which: Which): { entries: Part; bare: Part; attempts: Part; values: unknown[] } {
+  const e = source('entry', 'e', which);
+  const r = source('released_entry', 'r', which);
+  const a = source('attempt', 'a', which);
+  return {
+    entries: {
+      columns: `e.assessment, e.enrolment, e.version, e.state, ${millis('e.due_at')}, ${millis('e.closes_at')}, e.late_allowances,
+        e.set_points, e.protected, r.entry_version, case when r.entry_version <> e.version then r.entry end`,
+      from: `${e.from} left join released_entry r on r.school = e.school and r.book = e.book and r.assessment = e.assessment
+        and r.enrolment = e.enrolment and r.withdrawn_at is null`,
+    },
+    bare: {
+      columns: 'r.assessment, r.enrolment, null, null, null, null, null, null, null, r.entry_version, r.entry',
+      from: `${r.from} where r.withdrawn_at is null
+        and not exists (select 1 from entry e where e.school = r.school and e.book = r.book
+          and e.assessment = r.assessment and e.enrolment = r.enrolment)`,
+    },
+    attempts: {
+      columns: `a.assessment, a.enrolment, a.score, a.mark, ${millis('a.received_at')}, a.on_time, a.late_units, a.handed_in`,
+      from: a.from,
+      order: 'a.number',
+    },
+    values: e.values,
+  };
+}
+
+/** One JSON text of all rows; null where there is none. */
+export const asJson = ({ columns, from, order }: Part): string =>
+  `select json_agg(json_build_array(${columns})${order === undefined ? '' : ` order by ${order}`}) as all from ${from}`;
+
+/**
+ * The rows of a query as arrays. PostgreSQL writes them as one JSON text: for the tens of thousands of cells of a large
+ * book that is several times faster than reading them row by row.
+ */
+async function rowsAsJson<T>(db: Db, part: Part, values: unknown[]): Promise<T[]> {
+  return (await db.query<{ all: T[] | null }>(asJson(part), values)).rows[0]?.all ?? [];
+}
 
 /** The cells that hold anything or were released, with what they hold and whether students see it as it is. */
 export async function readCells(
@@ -63,38 +107,18 @@ export async function readCells(
   book: string,
   which: Which = { all: true },
 ): Promise<CellRow[]> {
-  const e = filter(which, 'e');
-  const r = filter(which, 'r');
-  const a = filter(which, 'a');
+  const parts = cellParts(which);
+  const values = [school, book, ...parts.values];
   const [entries, bare, attempts] = await sideBySide(db, [
-    () =>
-      rowsAsJson<EntryRow>(
-        db,
-        `e.assessment, e.enrolment, e.version, e.state, ${millis('e.due_at')}, ${millis('e.closes_at')}, e.late_allowances,
-         e.set_points, e.protected, r.entry_version, case when r.entry_version <> e.version then r.entry end`,
-        `entry e left join released_entry r on r.school = e.school and r.book = e.book and r.assessment = e.assessment
-           and r.enrolment = e.enrolment and r.withdrawn_at is null
-         where e.school = $1 and e.book = $2 ${e.where}`,
-        [school, book, ...e.values],
-      ),
-    () =>
-      rowsAsJson<EntryRow>(
-        db,
-        'r.assessment, r.enrolment, null, null, null, null, null, null, null, r.entry_version, r.entry',
-        `released_entry r where r.school = $1 and r.book = $2 and r.withdrawn_at is null ${r.where}
-           and not exists (select 1 from entry e where e.school = r.school and e.book = r.book
-             and e.assessment = r.assessment and e.enrolment = r.enrolment)`,
-        [school, book, ...r.values],
-      ),
-    () =>
-      rowsAsJson<AttemptRow>(
-        db,
-        `a.assessment, a.enrolment, a.score, a.mark, ${millis('a.received_at')}, a.on_time, a.late_units, a.handed_in`,
-        `attempt a where a.school = $1 and a.book = $2 ${a.where}`,
-        [school, book, ...a.values],
-        'a.number',
-      ),
+    () => rowsAsJson<EntryRow>(db, parts.entries, values),
+    () => rowsAsJson<EntryRow>(db, parts.bare, values),
+    () => rowsAsJson<AttemptRow>(db, parts.attempts, values),
   ]);
+  return toCells([...entries, ...bare], attempts);
+}
+
+/** Cells from the rows of {@link cellParts}. */
+export function toCells(entries: EntryRow[], attempts: AttemptRow[]): CellRow[] {
   const byCell = new Map<string, Map<string, AttemptRow[]>>();
   for (const row of attempts) {
     let cells = byCell.get(row[0]);
@@ -103,7 +127,7 @@ export async function readCells(
     if (list) list.push(row);
     else cells.set(row[1], [row]);
   }
-  return [...entries, ...bare].map((row) => toCell(row, byCell.get(row[0])?.get(row[1]) ?? []));
+  return entries.map((row) => toCell(row, byCell.get(row[0])?.get(row[1]) ?? []));
 }
 
 function toCell(row: EntryRow, attempts: AttemptRow[]): CellRow {
@@ -158,58 +182,69 @@ export interface CellWrite {
   handedIn: boolean[];
 }
 
-/** Writes cells whole, attempts and all. The caller holds the book's lock and has compared versions. */
-export async function writeCells(db: Db, school: string, book: string, cells: CellWrite[]): Promise<void> {
-  const assessments = cells.map((c) => c.assessment);
-  const enrolments = cells.map((c) => c.enrolment);
-  await db.query(
-    `insert into entry (school, book, assessment, enrolment, version, state, due_at, closes_at, late_allowances, set_points, protected)
-     select $1, $2, * from unnest($3::text[], $4::text[], $5::int[], $6::text[], $7::timestamptz[], $8::timestamptz[], $9::int[],
-       $10::numeric[], $11::boolean[])
-     on conflict (school, book, assessment, enrolment) do update set version = excluded.version, state = excluded.state,
-       due_at = excluded.due_at, closes_at = excluded.closes_at, late_allowances = excluded.late_allowances,
-       set_points = excluded.set_points, protected = excluded.protected`,
-    [
-      school,
-      book,
-      assessments,
-      enrolments,
-      cells.map((c) => c.version),
-      cells.map((c) => c.content.state ?? null),
-      cells.map((c) => c.content.dueAt ?? null),
-      cells.map((c) => c.content.closesAt ?? null),
-      cells.map((c) => c.content.lateAllowances ?? null),
-      cells.map((c) => c.content.set ?? null),
-      cells.map((c) => c.content.protected === true),
-    ],
-  );
+/** The values of {@link writeParts}, from `first` on. */
+function writeValues(cells: CellWrite[]): unknown[] {
   const attempts = cells.flatMap((c) =>
     (c.content.attempts ?? []).map((a, i) => ({ c, a, number: i + 1, handedIn: c.handedIn[i] === true })),
   );
-  await db.query(
-    `delete from attempt a using unnest($3::text[], $4::text[], $5::int[]) as n (assessment, enrolment, kept)
-     where a.school = $1 and a.book = $2 and a.assessment = n.assessment and a.enrolment = n.enrolment and a.number > n.kept`,
-    [school, book, assessments, enrolments, cells.map((c) => c.content.attempts?.length ?? 0)],
-  );
-  if (attempts.length === 0) return;
-  await db.query(
-    `insert into attempt (school, book, assessment, enrolment, number, score, mark, received_at, on_time, late_units, handed_in)
-     select $1, $2, * from unnest($3::text[], $4::text[], $5::int[], $6::numeric[], $7::text[], $8::timestamptz[], $9::boolean[],
-       $10::int[], $11::boolean[])
-     on conflict (school, book, assessment, enrolment, number) do update set score = excluded.score, mark = excluded.mark,
-       received_at = excluded.received_at, on_time = excluded.on_time, late_units = excluded.late_units, handed_in = excluded.handed_in`,
-    [
-      school,
-      book,
-      attempts.map((x) => x.c.assessment),
-      attempts.map((x) => x.c.enrolment),
-      attempts.map((x) => x.number),
-      attempts.map((x) => x.a.score ?? null),
-      attempts.map((x) => x.a.mark ?? null),
-      attempts.map((x) => x.a.receivedAt ?? null),
-      attempts.map((x) => x.a.onTime === true),
-      attempts.map((x) => x.a.lateUnits ?? null),
-      attempts.map((x) => x.handedIn),
-    ],
-  );
+  return [
+    cells.map((c) => c.assessment),
+    cells.map((c) => c.enrolment),
+    cells.map((c) => c.version),
+    cells.map((c) => c.content.state ?? null),
+    cells.map((c) => c.content.dueAt ?? null),
+    cells.map((c) => c.content.closesAt ?? null),
+    cells.map((c) => c.content.lateAllowances ?? null),
+    cells.map((c) => c.content.set ?? null),
+    cells.map((c) => c.content.protected === true),
+    cells.map((c) => c.content.attempts?.length ?? 0),
+    attempts.map((x) => x.c.assessment),
+    attempts.map((x) => x.c.enrolment),
+    attempts.map((x) => x.number),
+    attempts.map((x) => x.a.score ?? null),
+    attempts.map((x) => x.a.mark ?? null),
+    attempts.map((x) => x.a.receivedAt ?? null),
+    attempts.map((x) => x.a.onTime === true),
+    attempts.map((x) => x.a.lateUnits ?? null),
+    attempts.map((x) => x.handedIn),
+  ];
+}
+
+/**
+ * The three writings of whole cells as parts of one statement, with their values from `first` on: entries, attempts that
+ * are gone, attempts. `if` is a condition without which nothing is written.
+ */
+export function writeParts(
+  cells: CellWrite[],
+  first: number,
+  condition = 'true',
+): { parts: Record<string, string>; values: unknown[] } {
+  const p = (i: number): string => `$${first + i}`;
+  return {
+    values: writeValues(cells),
+    parts: {
+      entries: `insert into entry (school, book, assessment, enrolment, version, state, due_at, closes_at, late_allowances, set_points, protected)
+        select $1, $2, x.* from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::int[], ${p(3)}::text[], ${p(4)}::timestamptz[],
+          ${p(5)}::timestamptz[], ${p(6)}::int[], ${p(7)}::numeric[], ${p(8)}::boolean[]) x where ${condition}
+        on conflict (school, book, assessment, enrolment) do update set version = excluded.version, state = excluded.state,
+          due_at = excluded.due_at, closes_at = excluded.closes_at, late_allowances = excluded.late_allowances,
+          set_points = excluded.set_points, protected = excluded.protected`,
+      gone: `delete from attempt where ${condition} and ctid = any(array(
+        select x.ctid from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(9)}::int[]) as n (assessment, enrolment, kept)
+          cross join lateral (select a.ctid from attempt a where a.school = $1 and a.book = $2
+            and a.assessment = n.assessment and a.enrolment = n.enrolment and a.number > n.kept offset 0) x))`,
+      attempts: `insert into attempt (school, book, assessment, enrolment, number, score, mark, received_at, on_time, late_units, handed_in)
+        select $1, $2, x.* from unnest(${p(10)}::text[], ${p(11)}::text[], ${p(12)}::int[], ${p(13)}::numeric[], ${p(14)}::text[],
+          ${p(15)}::timestamptz[], ${p(16)}::boolean[], ${p(17)}::int[], ${p(18)}::boolean[]) x where ${condition}
+        on conflict (school, book, assessment, enrolment, number) do update set score = excluded.score, mark = excluded.mark,
+          received_at = excluded.received_at, on_time = excluded.on_time, late_units = excluded.late_units, handed_in = excluded.handed_in`,
+    },
+  };
+}
+
+/** Writes cells whole, attempts and all. The caller holds the book's lock and has compared versions. */
+export async function writeCells(db: Db, school: string, book: string, cells: CellWrite[]): Promise<void> {
+  const { parts, values } = writeParts(cells, 3);
+  const named = Object.entries(parts).map(([name, sql]) => `${name} as (${sql})`);
+  await db.query(`with ${named.join(', ')} select`, [school, book, ...values]);
 }

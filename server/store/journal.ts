@@ -1,6 +1,7 @@
 import { newId, type Db } from './database';
 
-export type JournalKind = 'cell' | 'rules' | 'assessment' | 'release' | 'withdraw' | 'enrol' | 'book' | 'settings';
+export type JournalKind =
+  'cell' | 'note' | 'rules' | 'assessment' | 'release' | 'withdraw' | 'enrol' | 'group' | 'book' | 'settings';
 
 export interface JournalLine {
   /** Unique in its book: a write that is tried again finds its own line. */
@@ -10,6 +11,9 @@ export interface JournalLine {
   enrolment: string | null;
   was: string | null;
   becomes: string | null;
+  /** Where not that of all lines written together. */
+  person?: string;
+  batch?: string;
 }
 
 export interface Who {
@@ -27,6 +31,44 @@ export async function lockBook(db: Db, school: string, book: string, count: numb
   return rows[0]!.seq - count + 1;
 }
 
+/** Locks the book until the transaction ends; gives the number of its journal's last line. */
+export async function holdBook(db: Db, school: string, book: string): Promise<number> {
+  const { rows } = await db.query<{ seq: number }>('select seq from book where school = $1 and id = $2 for update', [
+    school,
+    book,
+  ]);
+  return rows[0]!.seq;
+}
+
+/** The writing of lines after the line `$seq`, as a part of a statement with its values from `first` on. */
+export function linesPart(
+  who: Who,
+  lines: JournalLine[],
+  batch: string,
+  first: number,
+  before: string,
+  condition = 'true',
+): { sql: string; values: unknown[] } {
+  const p = (i: number): string => `$${first + i}`;
+  return {
+    sql: `insert into journal (school, book, seq, person, batch, operation, kind, assessment, enrolment, was, becomes)
+      select $1, $2, ${before} + n.at, n.person, n.batch, n.operation, n.kind, n.assessment, n.enrolment, n.was, n.becomes
+      from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::text[], ${p(3)}::text[], ${p(4)}::text[], ${p(5)}::text[],
+        ${p(6)}::text[], ${p(7)}::text[])
+        with ordinality as n (person, batch, operation, kind, assessment, enrolment, was, becomes, at) where ${condition}`,
+    values: [
+      lines.map((l) => l.person ?? who.person),
+      lines.map((l) => l.batch ?? batch),
+      lines.map((l) => l.operation),
+      lines.map((l) => l.kind),
+      lines.map((l) => l.assessment),
+      lines.map((l) => l.enrolment),
+      lines.map((l) => l.was),
+      lines.map((l) => l.becomes),
+    ],
+  };
+}
+
 /** Writes lines from `first` on, as one batch. Their order is that of the list. */
 export async function writeLines(
   db: Db,
@@ -36,25 +78,8 @@ export async function writeLines(
   options: { batch?: string; reason?: string } = {},
 ): Promise<void> {
   const batch = options.batch ?? newId('b');
-  await db.query(
-    `insert into journal (school, book, person, batch, seq, operation, kind, assessment, enrolment, was, becomes)
-     select $1, $2, $3, $4, $5 + n.at - 1, n.operation, n.kind, n.assessment, n.enrolment, n.was, n.becomes
-     from unnest($6::text[], $7::text[], $8::text[], $9::text[], $10::text[], $11::text[])
-       with ordinality as n (operation, kind, assessment, enrolment, was, becomes, at)`,
-    [
-      who.school,
-      who.book,
-      who.person,
-      batch,
-      first,
-      lines.map((l) => l.operation),
-      lines.map((l) => l.kind),
-      lines.map((l) => l.assessment),
-      lines.map((l) => l.enrolment),
-      lines.map((l) => l.was),
-      lines.map((l) => l.becomes),
-    ],
-  );
+  const { sql, values } = linesPart(who, lines, batch, 4, '$3::int');
+  await db.query(sql, [who.school, who.book, first - 1, ...values]);
   if (options.reason)
     await db.query('insert into journal_reason (school, book, batch, reason) values ($1, $2, $3, $4)', [
       who.school,
@@ -62,6 +87,22 @@ export async function writeLines(
       batch,
       options.reason,
     ]);
+}
+
+/** Which of these operations stand in the journal already, with their lines' numbers. */
+export async function operationsDone(
+  db: Db,
+  school: string,
+  book: string,
+  operations: string[],
+): Promise<Map<string, number>> {
+  const { rows } = await db.query<{ operation: string; seq: number }>(
+    // Each by its own key: without statistics the database would rather read a whole book's lines.
+    `select x.operation, x.seq from unnest($3::text[]) as n (operation) cross join lateral
+       (select j.operation, j.seq from journal j where j.school = $1 and j.book = $2 and j.operation = n.operation offset 0) x`,
+    [school, book, operations],
+  );
+  return new Map(rows.map((r) => [r.operation, r.seq]));
 }
 
 export async function operationDone(db: Db, school: string, book: string, operation: string): Promise<number | null> {
@@ -72,87 +113,28 @@ export async function operationDone(db: Db, school: string, book: string, operat
   return rows[0]?.seq ?? null;
 }
 
-export interface BatchRow {
-  id: string;
-  kind: 'intake' | 'undo';
-  title: string;
-  madeAt: string;
-  family: string;
-  given: string;
-  cells: number;
-  undone: boolean;
-}
-
-export async function insertBatch(
-  db: Db,
-  who: Who,
-  b: { id: string; kind: 'intake' | 'undo'; title: string; cells: number },
-): Promise<void> {
-  await db.query(
-    'insert into batch (school, book, id, kind, title, made_by, cells) values ($1, $2, $3, $4, $5, $6, $7)',
-    [who.school, who.book, b.id, b.kind, b.title, who.person, b.cells],
-  );
-}
-
-export async function batchesOf(db: Db, school: string, book: string): Promise<BatchRow[]> {
-  const { rows } = await db.query<BatchRow>(
-    `select b.id, b.kind, b.title, b.made_at as "madeAt", p.family, p.given, b.cells, b.undone_by is not null as undone
-     from batch b join person p on p.school = b.school and p.id = b.made_by
-     where b.school = $1 and b.book = $2 order by b.made_at desc limit 50`,
-    [school, book],
-  );
-  return rows;
-}
-
-export async function findBatch(
-  db: Db,
-  school: string,
-  book: string,
-  id: string,
-): Promise<{ title: string; undone: boolean; kind: string } | null> {
-  const { rows } = await db.query<{ title: string; undone: boolean; kind: string }>(
-    'select title, undone_by is not null as undone, kind from batch where school = $1 and book = $2 and id = $3',
-    [school, book, id],
-  );
-  return rows[0] ?? null;
-}
-
-export async function batchByOperation(
-  db: Db,
-  school: string,
-  book: string,
-  operation: string,
-): Promise<{ id: string; cells: number } | null> {
-  const { rows } = await db.query<{ id: string; cells: number }>(
-    `select b.id, b.cells from journal j join batch b on b.school = j.school and b.book = j.book and b.id = j.batch
-     where j.school = $1 and j.book = $2 and j.operation = $3`,
-    [school, book, operation],
-  );
-  return rows[0] ?? null;
-}
-
-export async function markUndone(db: Db, school: string, book: string, id: string, by: string): Promise<void> {
-  await db.query('update batch set undone_by = $4 where school = $1 and book = $2 and id = $3', [school, book, id, by]);
-}
-
-export async function cellLinesOfBatch(
-  db: Db,
-  school: string,
-  book: string,
-  batch: string,
-): Promise<{ seq: number; assessment: string; enrolment: string; was: string; becomes: string }[]> {
-  const { rows } = await db.query<{ seq: number; assessment: string; enrolment: string; was: string; becomes: string }>(
-    `select seq, assessment, enrolment, was, becomes from journal
-     where school = $1 and book = $2 and batch = $3 and kind = 'cell' order by seq`,
-    [school, book, batch],
-  );
-  return rows;
-}
-
 export async function lastChange(db: Db, school: string, book: string, seq: number): Promise<string | null> {
   const { rows } = await db.query<{ at: string }>(
     'select at from journal where school = $1 and book = $2 and seq = $3',
     [school, book, seq],
   );
   return rows[0]?.at ?? null;
+}
+
+/** Since when these cells are as they are: by assessment, the longest ago. */
+export async function changedBefore(
+  db: Db,
+  school: string,
+  book: string,
+  cells: { assessment: string; enrolment: string }[],
+): Promise<Map<string, string>> {
+  if (cells.length === 0) return new Map();
+  const { rows } = await db.query<{ assessment: string; at: string }>(
+    `select n.assessment, min(x.at) as at from unnest($3::text[], $4::text[]) as n (assessment, enrolment)
+       cross join lateral (select j.at from journal j where j.school = $1 and j.book = $2 and j.assessment = n.assessment
+         and j.enrolment = n.enrolment and j.kind = 'cell' order by j.seq desc limit 1) x
+     group by n.assessment`,
+    [school, book, cells.map((c) => c.assessment), cells.map((c) => c.enrolment)],
+  );
+  return new Map(rows.map((r) => [r.assessment, r.at]));
 }

@@ -14,6 +14,7 @@ const cell = (assessment: string, enrolment: string, version: number, points: nu
   version,
   change: { kind: 'score', points },
 });
+const PUT_BACK = () => ({ operation: operation(), leaveLater: false, reason: '' });
 const kept = async (): Promise<unknown[]> =>
   (
     await school.pool.query(
@@ -37,11 +38,9 @@ describe('an intake', () => {
       { assessment: 'moss', score: 12 },
       { assessment: 'reed', score: 7 },
     ]);
-    await school.teacher.must('POST', `/books/fens/batches/${made.batch}/undo`, { operation: operation() });
+    await school.teacher.must('POST', `/books/fens/journal/${made.batch}/put-back`, PUT_BACK());
     expect(await kept()).toEqual([]);
-    const again = await school.teacher.send('POST', `/books/fens/batches/${made.batch}/undo`, {
-      operation: operation(),
-    });
+    const again = await school.teacher.send('POST', `/books/fens/journal/${made.batch}/put-back`, PUT_BACK());
     expect([again.status, again.body['code']]).toEqual([409, 'cannot-undo']);
   });
 
@@ -63,10 +62,11 @@ describe('an intake', () => {
       cells: [cell('test', school.adaId, 0, 1), cell('test', school.benId, 0, 2)],
     });
     await school.put('test', school.benId, 1, { kind: 'score', points: 3 });
-    const refused = await school.teacher.send('POST', `/books/fens/batches/${made.batch}/undo`, {
-      operation: operation(),
-    });
-    expect([refused.status, refused.body['now']]).toEqual([409, [{ assessment: 'test', enrolment: school.benId }]]);
+    const refused = await school.teacher.send('POST', `/books/fens/journal/${made.batch}/put-back`, PUT_BACK());
+    expect([refused.status, refused.body['now']]).toEqual([
+      409,
+      [{ seq: expect.any(Number), assessment: 'test', enrolment: school.benId }],
+    ]);
     expect(await kept()).toEqual([
       { assessment: 'test', score: 1 },
       { assessment: 'test', score: 3 },

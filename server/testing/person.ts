@@ -40,7 +40,10 @@ export class Person {
     });
     const set = response.headers.getSetCookie()[0];
     if (set) this.cookie = set.split(';')[0]!;
-    const text = await response.text();
+    // A stream never ends by itself: its head is answer enough.
+    const streams = response.headers.get('content-type')?.startsWith('text/event-stream') === true;
+    if (streams) await response.body!.cancel();
+    const text = streams ? '' : await response.text();
     const json = /json/.test(response.headers.get('content-type') ?? '');
     return { status: response.status, body: (json ? JSON.parse(text) : text) as T, text, headers: response.headers };
   }
@@ -51,6 +54,48 @@ export class Person {
     if (answer.status >= 300) throw new Error(`${method} ${path}: ${answer.status} ${answer.text}`);
     return answer.body;
   }
+}
+
+/** What one stream of events has told so far. */
+export interface Told<T> {
+  events: T[];
+  /** Waits until an event is told that is so; fails after five seconds. */
+  until(is: (event: T) => boolean): Promise<T>;
+  close(): void;
+}
+
+/** Opens a stream of server-sent events. */
+export async function listen<T>(person: Person, path: string): Promise<Told<T>> {
+  const end = new AbortController();
+  const response = await fetch(`${person.address}/api/v1${path}`, {
+    headers: { cookie: person.cookie },
+    signal: end.signal,
+  });
+  if (response.status !== 200) throw new Error(`${path}: ${response.status} ${await response.text()}`);
+  const events: T[] = [];
+  void (async () => {
+    let rest = '';
+    const text = new TextDecoder();
+    for await (const piece of response.body as unknown as AsyncIterable<Uint8Array>) {
+      const parts = (rest + text.decode(piece, { stream: true })).split('\n\n');
+      rest = parts.pop()!;
+      for (const part of parts) {
+        const data = part.split('\n').find((l) => l.startsWith('data: '));
+        if (data) events.push(JSON.parse(data.slice(6)) as T);
+      }
+    }
+  })().catch(() => undefined);
+  return {
+    events,
+    async until(is) {
+      for (const from = Date.now(); Date.now() - from < 5_000; await new Promise((done) => setTimeout(done, 10))) {
+        const found = events.find(is);
+        if (found) return found;
+      }
+      throw new Error(`was not told in five seconds; told: ${JSON.stringify(events)}`);
+    },
+    close: () => end.abort(),
+  };
 }
 
 export const operation = (): string => randomUUID();

@@ -44,6 +44,32 @@ describe('rules', () => {
     expect((await school.teacher.must<{ rulesVersion: number }>('GET', '/books/fens')).rulesVersion).toBe(2);
   });
 
+  it('makes an assessment once, however often it is asked, in one line of the journal', async () => {
+    const made = {
+      operation: operation(),
+      id: 'fen-walk',
+      title: 'Fen walk',
+      category: 'field',
+      points: 12.5,
+      due: '2026-12-04T17:00:00Z',
+      closes: null,
+      takesWork: true,
+      more: { extraCredit: true },
+    };
+    const seq = async (): Promise<number> => (await school.teacher.must<{ seq: number }>('GET', '/books/fens')).seq;
+    const before = await seq();
+    for (let i = 0; i < 2; i++)
+      expect((await school.teacher.send('POST', '/books/fens/assessments', made)).status).toBe(201);
+    expect(await seq()).toBe(before + 1);
+    const again = await school.teacher.send('POST', '/books/fens/assessments', { ...made, operation: operation() });
+    expect([again.status, again.body['code']]).toEqual([409, 'already-there']);
+    // What was refused has taken no number of the journal.
+    expect(await seq()).toBe(before + 1);
+    const { rows } = await school.pool.query(`select seq from journal where book = 'fens' order by seq desc limit 1`);
+    expect(rows).toEqual([{ seq: before + 1 }]);
+    expect((await school.marker.send('POST', '/books/fens/assessments', made)).status).toBe(403);
+  });
+
   it('refuses hostile rules and assessments within bounds', async () => {
     // Written as text: no walk of this test's own may meet the depth.
     const open_ = (i: number) => `{"id":"g${i}","type":"group","combine":"points","children":[`;

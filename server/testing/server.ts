@@ -35,7 +35,7 @@ export async function testServer(): Promise<TestServer> {
     checkAnswers: true,
     poolSize: 8,
   };
-  const app = makeApp(pool, config, pino({ level: process.env['TEST_LOG'] ?? 'silent' }));
+  const { app, stop } = makeApp(pool, config, pino({ level: process.env['TEST_LOG'] ?? 'silent' }));
   const server = await new Promise<Server>((done) => {
     const s = app.listen(0, '127.0.0.1', () => done(s));
   });
@@ -44,6 +44,7 @@ export async function testServer(): Promise<TestServer> {
     pool,
     databaseUrl,
     async close() {
+      await stop();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
       await pool.end();

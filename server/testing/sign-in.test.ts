@@ -1,4 +1,8 @@
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import express from 'express';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { guard } from '../http/pages';
 import { Person } from './person';
 import { PASSWORD, testSchool, type TestSchool } from './school';
 
@@ -72,10 +76,22 @@ describe('signing in', () => {
   });
 
   it('sends a strict content policy', async () => {
-    const policy =
-      (await new Person(school.address).send('GET', '/health')).headers.get('content-security-policy') ?? '';
+    const app = express();
+    guard(app, '/api/v1', false);
+    app.get('/{*any}', (_request, response) => void response.send(''));
+    const server = await new Promise<Server>((done) => {
+      const s = app.listen(0, '127.0.0.1', () => done(s));
+    });
+    const policyOf = async (path: string): Promise<string> =>
+      (await fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`)).headers.get(
+        'content-security-policy',
+      ) ?? '';
+    const policy = await policyOf('/desk');
     expect(policy).toMatch(/default-src 'none'/);
     expect(policy).toMatch(/script-src 'self'(;|$)/);
     expect(policy).not.toMatch(/unsafe/);
+    // Answers of the API are no pages: they may load nothing at all.
+    expect(await policyOf('/api/v1/health')).toBe("default-src 'none';frame-ancestors 'none'");
+    await new Promise((done) => server.close(done));
   });
 });

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, resource } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  ElementRef,
+  inject,
+  resource,
+  signal,
+} from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Desk, DeskLine } from '@contract/pages';
@@ -6,19 +15,24 @@ import { Api, saysOf } from '../state/api';
 import { Foot } from '../state/foot';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
-import { ago, day, longDay } from '../ui/dates';
+import { ago, day, dayAndTime, longDay } from '../ui/dates';
 import { ticksInWords, TickRail } from '../ui/tick-rail';
+import { WeeksPicture } from './weeks-picture';
+
+/** Flags shown before one asks for all. */
+const FLAGS = 12;
 
 /** The first page of a teacher: what waits, by book, and the books. */
 @Component({
   selector: 'lt-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, TickRail],
+  imports: [RouterLink, TickRail, WeeksPicture],
   templateUrl: './desk.html',
   styleUrl: './desk.css',
   host: { '(keydown)': 'key($event)' },
 })
 export class DeskPage {
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly api = inject(Api);
   private readonly foot = inject(Foot);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
@@ -43,28 +57,45 @@ export class DeskPage {
       ? 'Nothing waits for you.'
       : `${count} ${count === 1 ? 'thing waits' : 'things wait'} for you in ${books} book${books === 1 ? '' : 's'}.`;
   });
+  protected readonly allFlags = signal(false);
+  protected readonly flags = computed(() =>
+    (this.page()?.toComeBack ?? []).slice(0, this.allFlags() ? undefined : FLAGS),
+  );
   protected readonly words = ticksInWords;
   protected readonly day = day;
-  protected readonly ago = ago;
+  protected readonly dayAndTime = dayAndTime;
 
   constructor() {
     const me = this.me();
     inject(Where).set(me?.school ?? '', 'Desk');
     this.foot.tell(me ? `Signed in as ${me.name}` : '');
-    this.foot.keys.set([
+    const keys = [
       { key: '↑ ↓', does: 'line' },
       { key: 'Enter', does: 'open it' },
-    ]);
+    ];
+    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
+    this.foot.sheet.set([{ title: 'The desk', keys }]);
+    inject(DestroyRef).onDestroy(() => {
+      this.foot.keys.set([]);
+      this.foot.sheet.set([]);
+    });
   }
 
   protected link(line: DeskLine, to: string): unknown[] {
     return ['/book', line.book, to];
   }
 
+  /** "8 days, Achterberg" of work that waits; "8 days ago" of drafts. */
+  protected sinceWords({ since, whose }: DeskLine, asOf: string): string {
+    if (since === null) return '';
+    const days = ago(since, asOf);
+    return whose === null ? (days === 'today' ? days : `${days} ago`) : `${days}, ${whose}`;
+  }
+
   /** Arrows go from line to line. */
   protected key(event: KeyboardEvent): void {
     if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
-    const links = [...document.querySelectorAll<HTMLElement>('lt-desk a.line')];
+    const links = [...this.host.querySelectorAll<HTMLElement>('a.line')];
     const now = links.indexOf(document.activeElement as HTMLElement);
     links[Math.min(links.length - 1, Math.max(0, now + (event.key === 'ArrowDown' ? 1 : -1)))]?.focus();
     event.preventDefault();

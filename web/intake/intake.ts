@@ -15,6 +15,7 @@ import { Textarea } from 'primeng/textarea';
 import { splitHeading, type CellFate, type Columns, type Preview, type RowFate } from '@core/intake/reconcile';
 import type { RosterStudent } from '@core/intake/match';
 import type { Table } from '@core/intake/table';
+import type { PutBackMade, PutBackWrite } from '@contract/journal';
 import type { BatchMade, Batches, IntakeWrite } from '@contract/entries';
 import { Api, ApiProblem, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
@@ -331,11 +332,13 @@ export class IntakePage {
   protected async putBack(batch: string): Promise<void> {
     this.failure.set('');
     try {
-      const made = await this.api.send<BatchMade>('POST', `/books/${this.store.id()}/batches/${batch}/undo`, {
+      const made = await this.api.send<PutBackMade>('POST', `/books/${this.store.id()}/journal/${batch}/put-back`, {
         operation: newOperation(),
-      });
+        leaveLater: false,
+        reason: '',
+      } satisfies PutBackWrite);
       await this.afterChange();
-      this.foot.tell(`${made.cells} cells are as they were before.`);
+      this.foot.tell(`${made.cells.length} cells are as they were before.`);
     } catch (error) {
       this.failure.set(this.saysWhich(error));
     }

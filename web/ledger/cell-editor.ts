@@ -11,7 +11,7 @@ import {
 } from '@angular/core';
 import type { CellChange, EntryContent } from '@core/book/change';
 import { completions, readTyped } from '@core/intake/typed';
-import { offered, readSlash } from './slash-words';
+import { offered, readSlash, type Goal } from './slash-words';
 import { LedgerView } from './ledger-view';
 
 /** Where to go after an entry. */
@@ -24,7 +24,20 @@ export interface CellTarget {
   marks: string[];
   due: string | null;
   content: EntryContent;
+  /** What was typed before and could not be read. */
+  scribble: string | null;
 }
+
+/** Where the line waits until it is opened. */
+export const NO_TARGET: CellTarget = {
+  student: '',
+  item: '',
+  points: 0,
+  marks: [],
+  due: null,
+  content: {},
+  scribble: null,
+};
 
 /**
  * The line one types into, over the cell. While a cell is edited it shows what was marked. Words are completed as
@@ -47,14 +60,18 @@ export interface CellTarget {
       (keydown)="key($event)"
       (blur)="left()"
     />
-    @if (says() || words().length > 0) {
+    @if (says() || words().length > 0 || (selected() > 1 && !wide())) {
       <div class="below" [class.upward]="upward()" [class.wrong]="says() !== ''" role="status">
         @if (says()) {
           {{ says() }}
         } @else {
           @for (w of words(); track w.word) {
-            <div>
+            <div [class.first]="$first && wide()">
               <b>{{ w.word }}</b> <span>{{ w.does }}</span>
+            </div>
+          } @empty {
+            <div>
+              <b>Alt+Enter</b> <span>puts it into all {{ selected() }} cells</span>
             </div>
           }
         }
@@ -113,6 +130,11 @@ export interface CellTarget {
       border-color: var(--red);
       color: var(--red);
     }
+    .first {
+      background: var(--marker);
+      margin: 0 -10px;
+      padding: 0 10px;
+    }
     .below span {
       color: var(--pencil);
       margin-left: 6px;
@@ -124,9 +146,15 @@ export class CellEditor {
   readonly label = input('');
   /** Near the foot of the sheet, what is offered stands above the line. */
   readonly upward = input(false);
-  readonly entered = output<{ change: CellChange; typed: string; step: Step }>();
+  readonly entered = output<{ change: CellChange; typed: string; step: Step; all: boolean }>();
   readonly closed = output<Step>();
-  readonly goes = output<'release'>();
+  readonly goes = output<Goal>();
+  /** What cannot be read stays in the cell as it was typed. */
+  readonly scribbled = output<{ text: string; says: string; step: Step }>();
+  /** An action word over more than one cell. */
+  readonly slashed = output<string>();
+  /** Cells that are selected with this one. */
+  readonly selected = input(1);
 
   private readonly view = inject(LedgerView);
   private readonly line = viewChild.required<ElementRef<HTMLInputElement>>('line');
@@ -134,7 +162,8 @@ export class CellEditor {
   private readonly text = signal('');
   private accepted = '';
   private began = '';
-  private done = false;
+  /** Nothing is being typed: kept, left, or not opened yet. */
+  private done = true;
   protected readonly wide = computed(() => this.text().startsWith('/'));
   protected readonly words = computed(() => {
     const text = this.text();
@@ -147,6 +176,9 @@ export class CellEditor {
   /** Begins with what was typed to open it, or with what was marked, all of it selected. */
   begin(first: string | null): void {
     const box = this.line().nativeElement;
+    this.done = false;
+    this.accepted = '';
+    this.says.set('');
     box.value = this.began = first ?? this.marked();
     this.text.set(box.value);
     box.focus({ preventScroll: true });
@@ -161,14 +193,21 @@ export class CellEditor {
     if (box.value === this.began && whole && box.value !== this.marked()) this.begin(null);
   }
 
-  /** Keeps what was typed and closes; false where it cannot be read and so stays open. */
+  /** Keeps what was typed and closes; what cannot be read stays in the cell, marked. */
   leave(): boolean {
     if (!this.done) this.enter('stay');
+    const says = this.says();
+    if (!this.done) this.finish(() => this.scribbled.emit({ text: this.typedText(), says, step: 'stay' }));
     return this.done;
   }
 
+  private typedText(): string {
+    return this.line().nativeElement.value.trim();
+  }
+
   private marked(): string {
-    const { content } = this.target();
+    const { content, scribble } = this.target();
+    if (scribble !== null) return scribble;
     if (content.state) return content.state === 'awaiting' ? 'awaited' : content.state;
     if (content.set !== undefined) return String(content.set);
     const last = [...(content.attempts ?? [])].reverse().find((a) => a.score !== undefined || a.mark !== undefined);
@@ -192,9 +231,9 @@ export class CellEditor {
   protected key(event: KeyboardEvent): void {
     const step = STEPS[event.key];
     if (event.key === 'Escape') {
-      this.done = true;
-      this.closed.emit('stay');
+      this.finish(() => this.closed.emit('stay'));
     } else if (event.key === 'Tab') this.enter(event.shiftKey ? 'left' : 'right');
+    else if (event.key === 'Enter' && event.altKey) this.enter('stay', true);
     else if (step) this.enter(event.shiftKey && event.key === 'Enter' ? 'up' : step);
     else return;
     event.preventDefault();
@@ -206,20 +245,28 @@ export class CellEditor {
     this.leave();
   }
 
-  private enter(step: Step): void {
+  private enter(step: Step, all = false): void {
     const text = this.line().nativeElement.value;
     if (text.trim().startsWith('/')) return this.act(text.trim(), step);
-    if (text === this.marked()) return this.finish(() => this.closed.emit(step));
+    if (text === this.marked() && this.target().scribble === null && !all)
+      return this.finish(() => this.closed.emit(step));
     const { points, marks } = this.target();
     const read = readTyped(text, { points, marks });
-    if (read.kind === 'refused') return this.says.set(read.says);
+    if (read.kind === 'refused') return this.refused(text, read.says, step);
     if (read.kind === 'blank')
-      return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step }));
+      return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step, all }));
     if (read.above && this.accepted !== text) {
       this.accepted = text;
       return this.says.set(`${text.trim()} is more than the ${points} possible. Enter once more keeps it.`);
     }
-    this.finish(() => this.entered.emit({ change: read.change, typed: text, step }));
+    this.finish(() => this.entered.emit({ change: read.change, typed: text, step, all }));
+  }
+
+  /** Said once; the second time the text stays in the cell as it is, marked, and one goes on. */
+  private refused(text: string, says: string, step: Step): void {
+    if (this.accepted === text) return this.finish(() => this.scribbled.emit({ text: this.typedText(), says, step }));
+    this.accepted = text;
+    this.says.set(says);
   }
 
   private act(text: string, step: Step): void {
@@ -229,15 +276,18 @@ export class CellEditor {
       timeZone: page.timeZone,
       asOf: page.asOf,
       due,
-      hasWork: (content.attempts?.length ?? 0) > 0,
+      hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
     });
     if (read.kind === 'refused') return this.says.set(read.says);
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
-    this.finish(() => this.entered.emit({ change: read.change, typed: text, step: step === 'down' ? 'stay' : step }));
+    if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));
+    const then = step === 'down' ? 'stay' : step;
+    this.finish(() => this.entered.emit({ change: read.change, typed: text, step: then, all: false }));
   }
 
   private finish(then: () => void): void {
     this.done = true;
+    this.says.set('');
     then();
   }
 }

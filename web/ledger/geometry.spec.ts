@@ -21,4 +21,12 @@ describe('the ledger’s window', () => {
   });
   it('scrolls no further than needed', () =>
     expect([reveal(0, 100, 50, 26), reveal(0, 100, 90, 26), reveal(200, 100, 150, 26)]).toEqual([0, 16, 150]));
+  it('goes on by some more than it must, never past either end', () => {
+    const more = { ahead: 52, end: 400 };
+    expect(reveal(0, 100, 90, 26, more)).toBe(68);
+    expect(reveal(200, 100, 374, 26, more)).toBe(300);
+    expect(reveal(200, 100, 150, 26, more)).toBe(98);
+    expect(reveal(200, 100, 26, 26, more)).toBe(0);
+    expect(reveal(0, 500, 374, 26, more)).toBe(0);
+  });
 });

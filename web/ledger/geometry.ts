@@ -1,5 +1,6 @@
 /** Sizes of the ledger in pixels, and which rows and columns a scroll position shows. */
 export const ROW = 26;
+export const ROOMY_ROW = 34;
 export const HEAD = 122;
 export const STANDING = 178;
 /** Where the percent line lies inside the standing. */
@@ -33,9 +34,27 @@ export function visible(from: number, size: number, each: number, count: number,
   return { first, last };
 }
 
-/** The nearest scroll position at which the piece [at, at + size) is inside a window of `room`. */
-export function reveal(scroll: number, room: number, at: number, size: number): number {
-  if (at < scroll) return at;
-  if (at + size > scroll + room) return at + size - room;
+/**
+ * The scroll position at which the piece [at, at + size) is inside a window of `room`: the one there is, or else one
+ * with `ahead` beyond the piece, in the direction of going and not past the `end` of everything.
+ */
+export function reveal(
+  scroll: number,
+  room: number,
+  at: number,
+  size: number,
+  { ahead = 0, end = Infinity }: { ahead?: number; end?: number } = {},
+): number {
+  if (at < scroll) return Math.max(0, at - ahead);
+  if (at + size > scroll + room) return Math.max(0, Math.min(at + size + ahead, end) - room);
   return scroll;
+}
+
+export function range(first: number, last: number): number[] {
+  return last < first ? [] : Array.from({ length: last - first + 1 }, (_, i) => first + i);
+}
+
+/** In the order of their slots: elements then never move in the document while they stay in use. */
+export function inSlots(indexes: number[], slot: (index: number) => number): number[] {
+  return indexes.sort((a, b) => slot(a) - slot(b));
 }

@@ -1,124 +1,85 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  model,
+  output,
+  signal,
+} from '@angular/core';
+import { RouterLink } from '@angular/router';
+import type { EntryContent } from '@core/book/change';
 import type { Line } from '@core/working/sentences';
+import { saysOf } from '../state/api';
+import { Beside } from '../state/beside';
 import { BookStore } from '../state/book';
 import { cellKey } from '../state/outbox';
-import { WorkingLines } from '../ui/working-lines';
+import { Scribbles } from '../state/scribbles';
+import { AskText, type Question } from '../ui/ask-text';
 import { dayAndTime } from '../ui/dates';
 import { shortContent } from '../ui/short-content';
+import { WorkingLines } from '../ui/working-lines';
+import { NOTE_LENGTH } from '@contract/live';
+import { CellHistory } from './cell-history';
+import { ColumnNumbers, type Subject } from './column-numbers';
+import { LedgerView } from './ledger-view';
 
 export interface Place {
   student: string;
   index: number;
   item: string | null;
 }
+export type Face = 'working' | 'history' | 'column';
+const FACES: { id: Face; says: string }[] = [
+  { id: 'working', says: 'working' },
+  { id: 'history', says: 'history' },
+  { id: 'column', says: 'column' },
+];
 
 /** Milliseconds without a step or an entry after which the cursor rests: longer than the pause between keys when typing a column. */
 const RESTS = 180;
 
-/** The working slip beside the ledger: how the number under the cursor came about, and the standing. */
+/** The slip beside the ledger: the working of the number under the cursor, its history and note, or its column's numbers. */
 @Component({
   selector: 'lt-ledger-slip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WorkingLines],
-  template: `
-    <aside aria-label="The working">
-      @if (person(); as p) {
-        <h2>{{ p.family }}{{ p.given ? ', ' + p.given : '' }}</h2>
-        <p class="quiet">{{ about() }}</p>
-        @if (trouble(); as t) {
-          <div class="choose" role="alert">
-            @if (t.kind === 'clash') {
-              <p>Somebody else changed this after you saw it. Nothing is overwritten until you choose.</p>
-              <p class="both">
-                <span
-                  >yours <b class="mono">{{ t.waiting.typed || 'nothing' }}</b></span
-                ><span
-                  >theirs <b class="mono">{{ theirs() }}</b></span
-                >
-              </p>
-              <button type="button" class="word" (click)="keepMine()">keep mine</button>
-              <button type="button" class="word" (click)="takeTheirs()">take theirs</button>
-            } @else {
-              <p>{{ t.says }}</p>
-              <button type="button" class="word" (click)="takeTheirs()">put back what is kept</button>
-            }
-          </div>
-        }
-        @if (item().length > 0) {
-          <lt-working-lines [lines]="item()" />
-        }
-        @if (place()?.item && store.mayScore()) {
-          <p class="acts">
-            <button type="button" class="word" (click)="act.emit('/late ')">say how late</button>
-            <button type="button" class="word" (click)="act.emit('/due ')">own due date</button>
-            <button type="button" class="word" (click)="act.emit('excused')">excuse</button>
-          </p>
-        }
-        <h2 class="second">Standing {{ standing()?.percent ?? '' }} {{ standing()?.letter ?? '' }}</h2>
-        <lt-working-lines [lines]="whole()" />
-      } @else {
-        <p class="quiet">Choose a cell: its working stands here.</p>
-      }
-    </aside>
-  `,
-  styles: `
-    :host {
-      min-height: 0;
-      overflow: auto;
-      background: var(--side);
-      border-left: 1px solid var(--rule);
-    }
-    aside {
-      padding: 14px 16px;
-    }
-    h2 {
-      margin-bottom: 2px;
-      overflow-wrap: anywhere;
-    }
-    .second {
-      margin-top: 22px;
-      margin-bottom: 6px;
-    }
-    lt-working-lines {
-      display: block;
-      margin-top: 10px;
-    }
-    .acts {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 6px 14px;
-      margin-top: 10px;
-    }
-    .choose {
-      border-left: 3px solid var(--blue);
-      padding: 8px 10px;
-      margin: 10px 0;
-      background: var(--paper);
-      display: grid;
-      gap: 6px;
-      justify-items: start;
-    }
-    .both {
-      display: flex;
-      gap: 18px;
-    }
-  `,
+  imports: [WorkingLines, CellHistory, ColumnNumbers, AskText, RouterLink],
+  templateUrl: './ledger-slip.html',
+  styleUrl: './ledger-slip.css',
 })
 export class LedgerSlip {
   readonly place = input.required<Place | null>();
+  readonly face = model.required<Face>();
   readonly act = output<string>();
+  readonly again = output<EntryContent>();
+  /** What was opened here is closed: the keys belong to the grid again. */
+  readonly done = output<void>();
   protected readonly store = inject(BookStore);
+  private readonly view = inject(LedgerView);
+  protected readonly beside = inject(Beside);
+  private readonly scribbles = inject(Scribbles);
+  protected readonly faces = FACES;
   protected readonly item = signal<Line[]>([]);
   protected readonly whole = signal<Line[]>([]);
+  protected readonly asking = signal<Question | null>(null);
   protected readonly person = computed(() =>
     this.place() ? this.store.people().get(this.place()!.student) : undefined,
   );
   protected readonly standing = computed(() =>
     this.place() ? this.store.standings()[this.place()!.index] : undefined,
   );
-  protected readonly trouble = computed(() => {
+  private readonly key = computed(() => {
     const p = this.place();
-    return p?.item ? this.store.outbox.troubles().get(cellKey(p.student, p.item)) : undefined;
+    return p?.item ? cellKey(p.student, p.item) : '';
+  });
+  protected readonly trouble = computed(() => this.store.outbox.troubles().get(this.key()));
+  protected readonly scribble = computed(() => this.scribbles.all().get(this.key()));
+  protected readonly remark = computed(() => {
+    const p = this.place();
+    this.beside.remarks();
+    return p ? this.beside.remarkAt(p.student, p.item ?? '*') : null;
   });
   protected readonly theirs = computed(() => {
     const t = this.trouble();
@@ -130,12 +91,21 @@ export class LedgerSlip {
     const due = a.due ? ` · due ${dayAndTime(a.due, this.store.page()!.timeZone)}` : '';
     return `${a.title} · of ${a.points}${due}`;
   });
+  protected readonly subject = computed((): Subject => {
+    const column = this.view.layout()[this.view.cursor().col];
+    if (column?.kind === 'item') return { kind: 'item', id: column.id };
+    return column ? { kind: 'category', id: column.category } : { kind: 'standing', id: '*' };
+  });
+  protected readonly stamp = computed(() => {
+    this.store.revision();
+    return this.place() ? this.store.stampOf(this.place()!.index) : 0;
+  });
 
   constructor() {
     effect((onCleanup) => {
       const place = this.place();
       this.store.revision();
-      if (!place || !this.store.cells()) return;
+      if (!place || !this.store.cells() || this.face() !== 'working') return;
       // While the cursor runs, nothing is asked: the working comes when it rests.
       const timer = setTimeout(() => void this.fetch(place), RESTS);
       onCleanup(() => clearTimeout(timer));
@@ -163,5 +133,41 @@ export class LedgerSlip {
   protected takeTheirs(): void {
     const p = this.place()!;
     void this.store.takeTheirs(p.student, p.item!);
+  }
+
+  protected dropScribble(): void {
+    this.scribbles.drop([this.key()]);
+  }
+
+  /** Opens the staff note to write in. */
+  writeNote(): void {
+    const p = this.place();
+    if (!p || !this.person()) return;
+    const title = p.item ? this.store.assessments().get(p.item)!.title : 'the student';
+    this.asking.set({
+      id: `${p.student} ${p.item ?? '*'}`,
+      title: `Staff note: ${this.person()!.family}, ${title}`,
+      label: 'Students never see it. Ctrl+Enter keeps it; an empty one takes it away.',
+      value: this.remark()?.note?.text ?? '',
+      does: 'Keep it',
+      most: NOTE_LENGTH,
+      long: true,
+    });
+  }
+
+  protected leaveNote(): void {
+    this.asking.set(null);
+    this.done.emit();
+  }
+
+  protected async keepNote(note: string): Promise<void> {
+    const question = this.asking()!;
+    const [student, place] = question.id.split(' ') as [string, string];
+    try {
+      await this.beside.write(student, place, { note });
+      this.leaveNote();
+    } catch (error) {
+      this.asking.set({ ...question, value: note, problem: saysOf(error) });
+    }
   }
 }

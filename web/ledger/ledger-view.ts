@@ -1,70 +1,130 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import type { Group } from '@core/book/document';
-import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { Beside } from '../state/beside';
 import { BookStore } from '../state/book';
 import { cellKey } from '../state/outbox';
-import { day } from '../ui/dates';
-import { FLAG, STATES, type Standing } from '../workers/protocol';
-import { cellView, type CellView } from '../ui/cell-view';
-import { BEYOND, columnWidth, HEAD, mustStack, reveal, ROW, STANDING, visible } from './geometry';
+import { groupTitle } from '../ui/group-title';
+import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from './geometry';
+import { columnsOf, spansOf, topCategory } from './layout';
+import { list, ranks, type Listed } from './listing';
+import { ONLY, PLAIN, sound, type Look } from './look';
 
-export interface HeadCell {
-  col: number;
-  title: string;
-  about: string;
-  ticks: TickCounts;
-}
-
-export interface RowView {
+export interface Spot {
   row: number;
-  student: number;
-  name: string;
-  section: string;
-  look: string;
-  /** Which of the elements in use draws this row; rows that stay in view keep theirs. */
-  slot: number;
-  top: number;
-  /** What the row was drawn from: another stamp, another row. */
-  stamp: number;
-  cells: (CellView & { col: number; slot: number })[];
-  standing: Standing | undefined;
+  col: number;
 }
 
-/** What the ledger shows and where the cursor is. Columns are the book's items in order, and after them the standing. */
+/** What the ledger shows and where the cursor is. Columns are those of the look, and after them the standing. */
 @Injectable()
 export class LedgerView {
   readonly store = inject(BookStore);
-  private readonly outbox = this.store.outbox;
+  private readonly beside = inject(Beside);
 
   readonly room = signal({ width: 960, height: 600 });
   readonly scroll = signal({ top: 0, left: 0 });
-  readonly cursor = signal({ row: 0, col: 0 });
-  readonly asMarked = signal(false);
-  readonly section = signal<string | null>(null);
+  readonly cursor = signal<Spot>({ row: 0, col: 0 });
+  /** The other corner of the selection; null: the cursor's cell alone. */
+  readonly anchor = signal<Spot | null>(null);
+  private readonly wanted = signal<Look>(PLAIN);
+  /** Chosen once more: rows are chosen and ordered anew. */
+  private readonly again = signal(0);
 
-  readonly rows = computed(() => {
-    const section = this.section();
-    const people = this.store.people();
-    const all = this.store.students().map((_, s) => s);
-    return section === null ? all : all.filter((s) => people.get(this.store.students()[s]!)?.section === section);
+  readonly look = computed((): Look =>
+    this.store.items().length === 0
+      ? this.wanted()
+      : sound(this.wanted(), {
+          sections: [...this.store.sections().keys()],
+          groups: this.beside.groups().map((g) => g.id),
+          items: this.store.items(),
+          categories: this.store.categories().map((c) => c.id),
+          bands: this.scale().map((b) => b.label),
+        }),
+  );
+  readonly asMarked = computed(() => this.look().asMarked);
+  readonly rowHeight = computed(() => (this.look().roomy ? ROOMY_ROW : ROW));
+
+  readonly scale = computed(() => {
+    const rules = this.store.rules();
+    return (rules?.scale ? rules.rules?.scales?.[rules.scale]?.bands : undefined) ?? [];
   });
-  readonly columns = computed(() => this.store.items().length);
+  readonly bands = computed(() => this.scale().map((b) => b.from));
+
+  /** By itself, so that a standing that changes chooses no rows anew. */
+  private readonly worked = computed(() => this.store.standings().length > 0);
+
+  /** Rows are chosen when a look is chosen, not while cells change: what one types at does not go away. */
+  private readonly listing = computed(() => {
+    const look = this.look();
+    this.store.loaded();
+    this.again();
+    const worked = this.worked();
+    const group = this.beside.groups().find((g) => g.id === look.group);
+    const fromNotes = look.only === 'note' || look.only === 'news';
+    if (fromNotes) this.beside.remarks();
+    return untracked(() => list(look, this.listed(look, group ? new Set(group.members) : null, worked)));
+  });
+  readonly rows = computed(() => this.listing().rows);
+
+  private listed(look: Look, members: ReadonlySet<string> | null, worked: boolean): Listed {
+    const people = this.store.people();
+    const students = this.store.students();
+    const remarks = this.beside.remarks();
+    const changed = this.beside.changed();
+    return {
+      students,
+      items: this.store.items(),
+      cells: this.store.cells(),
+      standings: worked ? this.store.standings() : [],
+      members,
+      below: look.below === null ? null : (this.scale().find((b) => b.label === look.below)?.from ?? null),
+      name: (s) => people.get(students[s]!) ?? { family: '', given: '', number: '', section: null },
+      noted: (student, place) => {
+        const r = remarks.get(cellKey(student, place));
+        return r !== undefined && (r.note !== null || r.flaggedBy !== null);
+      },
+      isNews: (student, item) => changed.has(cellKey(student, item)),
+    };
+  }
+
+  /** What is hidden, part by part, with how many: "9 of other sections". */
+  readonly hidden = computed(() => {
+    const look = this.look();
+    const says: Record<string, string> = {
+      section: 'of other sections',
+      group: 'outside the group',
+      find: 'of other names',
+      below: `at ${look.below} or above, or without a standing`,
+      only: `without ${ONLY.find((o) => o.id === look.only)?.says ?? ''}`,
+    };
+    return this.listing().hides.map((h) => `${h.count} ${says[h.what]}`);
+  });
+
+  private readonly categoryOf = computed(() => {
+    const tree = this.store.rules()?.tree;
+    const assessments = this.store.assessments();
+    return (item: string): string => (tree ? topCategory(tree, assessments.get(item)?.category ?? '') : '');
+  });
+  readonly layout = computed(() => columnsOf(this.look(), this.store.items(), this.categoryOf()));
+  readonly columns = computed(() => this.layout().length);
+  readonly spans = computed(() => spansOf(this.layout()));
+  readonly ranks = computed(() => (this.look().rank ? ranks(this.store.standings()) : null));
+
   readonly nameWidth = computed(() => (this.room().width < 600 ? 118 : 171));
   readonly columnWidth = computed(() => columnWidth(this.room().width, this.columns(), this.nameWidth()));
   readonly bodyWidth = computed(() => this.nameWidth() + this.columns() * this.columnWidth() + STANDING);
-  readonly bodyHeight = computed(() => HEAD + this.rows().length * ROW);
+  /** What stays in sight however far the sheet is scrolled to the side. */
+  readonly stillWidth = computed(() => Math.min(this.room().width, this.bodyWidth()));
+  readonly bodyHeight = computed(() => HEAD + this.rows().length * this.rowHeight());
+  private readonly besideScroll = computed(() => (this.room().width < 600 ? 0 : STANDING));
 
-  private readonly rowSpan = computed(
-    () => visible(this.scroll().top, this.room().height - HEAD, ROW, this.rows().length, BEYOND),
-    {
-      equal: (a, b) => a.first === b.first && a.last === b.last,
-    },
+  readonly rowSpan = computed(
+    () => visible(this.scroll().top, this.room().height - HEAD, this.rowHeight(), this.rows().length, BEYOND),
+    { equal: (a, b) => a.first === b.first && a.last === b.last },
   );
-  private readonly colSpan = computed(
+  readonly colSpan = computed(
     () =>
       visible(
         this.scroll().left,
-        this.room().width - this.nameWidth() - (this.room().width < 600 ? 0 : STANDING),
+        this.room().width - this.nameWidth() - this.besideScroll(),
         this.columnWidth(),
         this.columns(),
         BEYOND,
@@ -72,190 +132,112 @@ export class LedgerView {
     { equal: (a, b) => a.first === b.first && a.last === b.last },
   );
   readonly before = computed(() => this.colSpan().first * this.columnWidth());
-  readonly after = computed(() => (this.columns() - 1 - this.colSpan().last) * this.columnWidth());
 
-  readonly bands = computed(() => {
-    const rules = this.store.rules();
-    const scale = rules?.scale ? rules.rules?.scales?.[rules.scale] : undefined;
-    return (scale?.bands ?? []).map((b) => b.from);
-  });
+  /** What each student has of the folded categories, in percent. */
+  readonly totals = signal<ReadonlyMap<string, Float64Array>>(new Map());
 
-  /** The categories with the columns they stand over. */
-  readonly categories = computed(() => {
-    const tree = this.store.rules()?.tree;
-    const items = this.store.items();
-    const assessments = this.store.assessments();
-    if (!tree) return [];
-    const groups: { title: string; group: Group | undefined; from: number; count: number }[] = [];
-    items.forEach((id, col) => {
-      const category = assessments.get(id)?.category ?? '';
-      const group = tree.children.find(
-        (g): g is Group => g.type === 'group' && (g.id === category || holds(g, category)),
-      );
-      const title = group ? titleOf(group) : 'Without category';
-      const last = groups[groups.length - 1];
-      if (last && last.title === title) last.count++;
-      else groups.push({ title, group, from: col, count: 1 });
-    });
-    return groups.map(({ group, ...g }) => ({
-      ...g,
-      about: group ? aboutOf(group, tree, this.hurdle(group.id), g.count === 1) : '',
-    }));
-  });
-
-  readonly heads = computed((): HeadCell[] => {
-    this.store.revision();
-    const { first, last } = this.colSpan();
-    const zone = this.store.page()?.timeZone ?? 'UTC';
-    return range(first, last).map((col) => {
-      const a = this.store.assessments().get(this.store.items()[col]!);
-      const about = a ? `${a.points}${a.due ? `\u2009·\u2009${day(a.due, zone)}` : ''}` : '';
-      return { col, title: a?.title ?? '', about, ticks: this.ticks(col) };
-    });
-  });
-
-  readonly body = computed((): RowView[] => {
-    this.store.revision();
-    const cells = this.store.cells();
-    if (!cells) return [];
-    const rows = this.rows();
-    const students = this.store.students();
-    const items = this.store.items();
-    const people = this.store.people();
-    const sections = this.store.sections();
-    const many = sections.size > 1;
-    const troubles = this.outbox.troubles();
-    const unkept = this.outbox.line() === 'up' ? null : this.outbox.unkept();
-    const zone = this.store.page()?.timeZone ?? 'UTC';
-    const named = (at: number): string => day(at, zone);
-    const { rowSlots, colSlots } = this.slots();
-    const width = this.columnWidth();
-    const { first, last } = this.colSpan();
-    const columns = inSlots(range(first, last), (c) => c % colSlots);
-    const visibleRows = inSlots(range(this.rowSpan().first, this.rowSpan().last), (r) => r % rowSlots);
-    // Rows that nothing has touched since are taken as they are.
-    const common = [cells, rows, people, this.colSpan(), this.asMarked(), troubles, unkept, rowSlots, colSlots, width];
-    if (common.some((c, i) => c !== this.drawnFor[i])) this.drawn.clear();
-    this.drawnFor = common;
-    const before = new Map(this.drawn);
-    this.drawn.clear();
-    return visibleRows.map((row) => {
-      const s = rows[row]!;
-      const stamp = this.store.stampOf(s);
-      const known = before.get(row);
-      if (known?.stamp === stamp && known.standing === this.store.standings()[s]) {
-        this.drawn.set(row, known);
-        return known;
-      }
-      const person = people.get(students[s]!);
-      const view: RowView = {
-        row,
-        stamp,
-        student: s,
-        name: person ? (person.given ? `${person.family}, ${person.given}` : person.family) : '',
-        section: many && person?.section ? (sections.get(person.section) ?? '') : '',
-        look: `row${Math.floor(row / 3) % 2 === 1 ? ' bar' : ''}`,
-        slot: row % rowSlots,
-        top: HEAD + row * ROW,
-        standing: this.store.standings()[s],
-        cells: columns.map((col) => {
-          const key = cellKey(students[s]!, items[col]!);
-          const view = cellView(cells, s * items.length + col, {
-            asMarked: this.asMarked(),
-            trouble: troubles.get(key)?.kind ?? null,
-            unkept: unkept?.has(key) === true,
-            day: named,
-          });
-          const stacked = mustStack(view.text, view.taken, width) ? ' stacked' : '';
-          return { ...view, look: `cell ${view.look}${stacked}`, col, slot: col % colSlots };
-        }),
-      };
-      this.drawn.set(row, view);
-      return view;
-    });
-  });
-  private readonly drawn = new Map<number, RowView>();
-  private drawnFor: unknown[] = [];
-
-  /** How many elements are in use at most: as many as a window with its margins can show. */
-  private readonly slots = computed(() => ({
-    rowSlots: Math.ceil(Math.max(0, this.room().height - HEAD) / ROW) + 2 + 2 * BEYOND,
-    colSlots: Math.ceil(this.room().width / this.columnWidth()) + 2 + 2 * BEYOND,
-  }));
-
-  /** The student and item under the cursor; item null on the standing. */
+  /** The student and assessment under the cursor; item null on a total or the standing. */
   readonly place = computed(() => {
     const { row, col } = this.cursor();
     const s = this.rows()[row];
     if (s === undefined) return null;
-    return { student: this.store.students()[s]!, index: s, item: this.store.items()[col] ?? null };
+    return { student: this.store.students()[s]!, index: s, item: this.itemAt(col) };
   });
 
-  private ticks(col: number): TickCounts {
-    const cells = this.store.cells();
-    const width = this.columns();
-    const counts = noTicks();
-    if (cells)
-      for (const s of this.rows()) {
-        const flags = cells.flags[s * width + col]!;
-        counts[
-          tickOf(STATES[cells.state[s * width + col]!]!, flags & FLAG.released ? 1 : flags & FLAG.changed ? 2 : 0)
-        ]++;
-      }
-    return counts;
+  /** The selection with both corners inside. */
+  readonly selection = computed(() => {
+    const a = this.cursor();
+    const b = this.anchor() ?? a;
+    return {
+      top: Math.min(a.row, b.row),
+      bottom: Math.max(a.row, b.row),
+      left: Math.min(a.col, b.col),
+      right: Math.max(a.col, b.col),
+    };
+  });
+  readonly selected = computed(() => {
+    const { top, bottom, left, right } = this.selection();
+    return (bottom - top + 1) * (right - left + 1);
+  });
+
+  constructor() {
+    effect((onCleanup) => {
+      const folded = this.look().folded;
+      this.store.revision();
+      if (folded.length === 0 || !this.store.cells()) return;
+      const timer = setTimeout(() => void this.fetchTotals(folded), 60);
+      onCleanup(() => clearTimeout(timer));
+    });
   }
 
-  private hurdle(node: string): number | null {
-    return this.store.rules()?.hurdles?.find((h) => h.node === node)?.atLeast ?? null;
+  private async fetchTotals(folded: string[]): Promise<void> {
+    const all = await Promise.all(folded.map((g) => this.store.worker().totals(g)));
+    this.totals.set(new Map(folded.map((g, i) => [g, all[i]!])));
   }
 
-  /** Moves the cursor, held inside the sheet. */
-  move(row: number, col: number): void {
+  itemAt(col: number): string | null {
+    const c = this.layout()[col];
+    return c?.kind === 'item' ? c.id : null;
+  }
+
+  /** The assessment's place in the columns, or −1 where it is hidden. */
+  colOf(item: string): number {
+    return this.layout().findIndex((c) => c.kind === 'item' && c.id === item);
+  }
+
+  titleOf(category: string): string {
+    const group = this.store.categories().find((c) => c.id === category);
+    return group ? groupTitle(group) : 'Without category';
+  }
+
+  /** Another look; the cursor stays with its student and assessment where they are still shown. */
+  change(part: Partial<Look>): void {
+    const place = this.place();
+    this.wanted.set({ ...this.look(), ...part });
+    this.again.update((n) => n + 1);
+    if (!place) return this.move(0, 0);
+    const row = this.rows().indexOf(place.index);
+    const col = place.item === null ? this.cursor().col : this.colOf(place.item);
+    this.move(Math.max(0, row), Math.max(0, col));
+  }
+
+  /** The look of an address, before the book is known. */
+  begin(look: Look): void {
+    this.wanted.set(look);
+  }
+
+  /** Moves the cursor, held inside the sheet; `extend` keeps the other corner of the selection where it is. */
+  move(row: number, col: number, extend = false): void {
     const clamp = (n: number, most: number): number => Math.max(0, Math.min(most, n));
-    this.cursor.set({ row: clamp(row, this.rows().length - 1), col: clamp(col, this.columns()) });
+    const from = this.anchor() ?? this.cursor();
+    this.anchor.set(extend ? from : null);
+    const most = extend ? Math.max(0, this.columns() - 1) : this.columns();
+    this.cursor.set({ row: clamp(row, this.rows().length - 1), col: clamp(col, most) });
+  }
+
+  /** The cells of the selection that can be typed into, row by row. */
+  cells(): { row: number; col: number; s: number; student: string; item: string }[] {
+    const { top, bottom, left, right } = this.selection();
+    return range(top, bottom).flatMap((row) =>
+      range(left, right).flatMap((col) => {
+        const s = this.rows()[row];
+        const item = this.itemAt(col);
+        return s === undefined || item === null ? [] : [{ row, col, s, student: this.store.students()[s]!, item }];
+      }),
+    );
   }
 
   /** The scroll position that shows the cursor's cell. */
   revealed(): { top: number; left: number } {
     const { row, col } = this.cursor();
     const { width, height } = this.room();
-    const top = reveal(this.scroll().top, height - HEAD, row * ROW, ROW);
+    const each = this.rowHeight();
+    // By half a sheet, which then lies still: one sees whom one comes to, and not everything moves at every entry.
+    const ahead = each * Math.floor((height - HEAD) / each / 2);
+    const end = this.rows().length * each;
+    const top = reveal(this.scroll().top, height - HEAD, row * each, each, { ahead, end });
     if (col >= this.columns()) return { top, left: width < 600 ? this.bodyWidth() - width : this.scroll().left };
     const w = this.columnWidth();
-    return {
-      top,
-      left: reveal(this.scroll().left, width - this.nameWidth() - (width < 600 ? 0 : STANDING), col * w, w),
-    };
+    return { top, left: reveal(this.scroll().left, width - this.nameWidth() - this.besideScroll(), col * w, w) };
   }
-}
-
-export function range(first: number, last: number): number[] {
-  return last < first ? [] : Array.from({ length: last - first + 1 }, (_, i) => first + i);
-}
-
-/** In the order of their slots: elements then never move in the document while they stay in use. */
-function inSlots(indexes: number[], slot: (index: number) => number): number[] {
-  return indexes.sort((a, b) => slot(a) - slot(b));
-}
-
-export function titleOf(group: Group): string {
-  const info = group.info as { title?: unknown } | undefined;
-  return typeof info?.title === 'string' ? info.title : group.id;
-}
-
-const holds = (group: Group, id: string): boolean =>
-  group.children.some((c) => c.type === 'group' && (c.id === id || holds(c, id)));
-
-/** "30 % · points, lowest dropped" */
-function aboutOf(group: Group, tree: Group, hurdle: number | null, narrow: boolean): string {
-  const how = { points: 'points', weights: 'weights', equal: 'each alike' }[group.combine];
-  const dropped =
-    (group.drop?.lowest ?? 0) === 1
-      ? ', lowest dropped'
-      : (group.drop?.lowest ?? 0) > 1
-        ? `, ${group.drop!.lowest} lowest dropped`
-        : '';
-  const share = tree.combine === 'weights' ? `${group.weight ?? 1} %` : '';
-  const parts = [share, narrow && share ? '' : `${how}${dropped}`].filter(Boolean).join(' · ');
-  return hurdle === null ? parts : `${parts} ≥ ${hurdle}`;
 }

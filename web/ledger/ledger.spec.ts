@@ -8,6 +8,7 @@ import { testPage, testSheet } from '../testing/book';
 import { workerOf } from '../testing/worker';
 import { SHEET_WORKER } from '../workers/sheet-client';
 import { LedgerPage } from './ledger';
+import { LedgerView } from './ledger-view';
 
 const sent: { path: string; body: { change: unknown } }[] = [];
 /** What the server says that the cell holds after a change. */
@@ -89,13 +90,56 @@ describe('the ledger', () => {
     line.value = '12';
     line.dispatchEvent(new InputEvent('input', { inputType: 'insertText', bubbles: true }));
     await press('Enter', line);
-    expect(element('lt-cell-editor')).toBe(null);
+    expect(element('lt-cell-editor').className).toContain('off');
     await vi.waitFor(() =>
       expect(sent.map((s) => [s.path, s.body.change])).toEqual([
         ['/books/fens/entries/moss/s1', { kind: 'score', points: 12 }],
       ]),
     );
     expect(element('[role=grid]').getAttribute('aria-activedescendant')).toBe('cell-1-0');
+  });
+
+  it('moves the cells and what lies over them by what the sheet is scrolled, names and standings not at all', async () => {
+    const view = page.debugElement.injector.get(LedgerView);
+    const cursor = (): string => element('.cursor').style.left;
+    await press('ArrowRight');
+    const before = Number.parseFloat(cursor());
+    expect(element('.still').style.getPropertyValue('--scrolled')).toBe('0px');
+    view.scroll.set({ top: 0, left: 40 });
+    await page.whenStable();
+    expect(element('.still').style.getPropertyValue('--scrolled')).toBe('40px');
+    expect(Number.parseFloat(cursor())).toBe(before - 40);
+    // As wide as the window, so that it never needs to move.
+    expect(Number.parseFloat(element('.still').style.width)).toBe(Math.min(view.room().width, view.bodyWidth()));
+  });
+
+  it('goes on by half a sheet at its foot, and then lies still', async () => {
+    const view = page.debugElement.injector.get(LedgerView);
+    view.room.set({ width: 900, height: 122 + 26 });
+    await page.whenStable();
+    expect(view.scroll().top).toBe(0);
+    element('.grid').scrollTo = (() => undefined) as never;
+    await press('ArrowDown');
+    // Two students, one in sight: there is no more to go on to.
+    expect(view.scroll().top).toBe(26);
+    await press('ArrowUp');
+    expect(view.scroll().top).toBe(0);
+  });
+
+  it('lists those whom the look has chosen, in its order, whatever changes meanwhile', async () => {
+    const names = (): string[] =>
+      [...(page.nativeElement as HTMLElement).querySelectorAll('.name b')].map((n) => n.textContent!);
+    page.debugElement.injector.get(LedgerView).change({ sort: { by: 'moss', down: true } });
+    await page.whenStable();
+    const before = names();
+    kept = { attempts: [{ score: 1 }] };
+    const first = element('.row .standing b').textContent;
+    await TestBed.inject(BookStore).change('s1', 'moss', { kind: 'score', points: 1 }, '1');
+    await vi.waitFor(() => expect(element('.row .standing b').textContent).not.toBe(first));
+    expect(names()).toEqual(before);
+    page.debugElement.injector.get(LedgerView).change({ sort: { by: 'moss', down: true } });
+    await page.whenStable();
+    expect(names()).toEqual(before.reverse());
   });
 
   it('takes the score that an excused cell had before for a change, and the score that it has for none', async () => {
@@ -121,7 +165,7 @@ describe('the ledger', () => {
   it('gives nothing up on Escape and sends nothing', async () => {
     await press('9');
     await press('Escape', element('lt-cell-editor input'));
-    expect(element('lt-cell-editor')).toBe(null);
+    expect(element('lt-cell-editor').className).toContain('off');
     expect(sent).toEqual([]);
     expect(element('[role=gridcell]').textContent).toContain('16.0');
   });

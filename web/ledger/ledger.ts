@@ -9,127 +9,80 @@ import {
   type ElementRef,
   inject,
   signal,
-  untracked,
   viewChild,
 } from '@angular/core';
-import { ActivatedRoute, Router } from '@angular/router';
+import { Router } from '@angular/router';
 import type { CellChange, EntryContent } from '@core/book/change';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
+import { Jump } from '../state/jump';
+import { Live } from '../state/live';
+import { cellKey } from '../state/outbox';
+import { Scribbles } from '../state/scribbles';
 import { TickRail } from '../ui/tick-rail';
-import { CellEditor, type CellTarget, type Step } from './cell-editor';
-import { LedgerSlip } from './ledger-slip';
+import { CellEditor, NO_TARGET, type CellTarget, type Step } from './cell-editor';
+import { targetOf } from './cell-target';
+import { HEAD } from './geometry';
+import { LedgerActs } from './ledger-acts';
+import { LedgerAddress } from './ledger-address';
 import { LedgerBody } from './ledger-body';
+import { LedgerBoxes } from './ledger-boxes';
+import { LEDGER_KEYS, stepOf } from './ledger-keys';
+import { LedgerRows } from './ledger-rows';
+import { LedgerSlip, type Face } from './ledger-slip';
+import { watchGrid } from './ledger-scroll';
+import { LedgerTold } from './ledger-told';
+import { NewColumn } from './new-column';
+import { LedgerTop } from './ledger-top';
 import { LedgerView } from './ledger-view';
-import { FLAG, STATES } from '../workers/protocol';
-import { HEAD, ROW, STANDING } from './geometry';
+import { PastePreview } from './paste-preview';
+import { isGoal, SLASH_WORDS, type Goal } from './slash-words';
 
 /** The book's sheet: students by assessments, typed into, with the standing at the right and the working beside it. */
 @Component({
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TickRail, CellEditor, LedgerBody, LedgerSlip],
-  providers: [LedgerView],
+  imports: [TickRail, CellEditor, LedgerBody, LedgerSlip, LedgerTop, PastePreview, NewColumn],
+  providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerTold, LedgerAddress],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',
-  host: { role: 'main' },
+  host: { role: 'main', '(document:copy)': 'copied($event)', '(document:cut)': 'copied($event)' },
 })
 export class LedgerPage {
   protected readonly store = inject(BookStore);
   protected readonly view = inject(LedgerView);
+  protected readonly rows = inject(LedgerRows);
+  protected readonly acts = inject(LedgerActs);
+  protected readonly boxes = inject(LedgerBoxes);
+  private readonly live = inject(Live);
+  private readonly scribbles = inject(Scribbles);
   private readonly foot = inject(Foot);
+  private readonly jump = inject(Jump);
   private readonly router = inject(Router);
-  private readonly route = inject(ActivatedRoute);
+  private readonly told = inject(LedgerTold);
+  private readonly address = inject(LedgerAddress);
   private readonly changes = inject(ChangeDetectorRef);
   private readonly destroyed = inject(DestroyRef);
   private readonly grid = viewChild.required<ElementRef<HTMLElement>>('grid');
+  private readonly find = viewChild<ElementRef<HTMLInputElement>>('find');
   private readonly editor = viewChild(CellEditor);
+  private readonly slipView = viewChild(LedgerSlip);
 
   protected readonly slip = signal(innerWidth >= 900);
+  protected readonly face = signal<Face>('working');
   protected readonly editing = signal<CellTarget | null>(null);
-  protected readonly sections = computed(() => this.store.page()?.sections ?? []);
-  protected readonly sectionWord = computed(
-    () => this.sections().find((s) => s.id === this.view.section())?.title ?? 'all sections',
-  );
+  protected readonly noTarget = NO_TARGET;
+  protected readonly making = signal(false);
+  /** The category under the cursor. */
+  protected readonly hereCategory = computed(() => {
+    const item = this.view.place()?.item ?? null;
+    return item === null ? null : (this.store.assessments().get(item)?.category ?? null);
+  });
+  private dragging = false;
   protected readonly active = computed(() =>
     this.store.cells() ? `cell-${this.view.cursor().row}-${this.view.cursor().col}` : null,
   );
-  protected readonly upward = computed(
-    () => this.view.cursor().row * ROW - this.view.scroll().top > this.view.room().height - HEAD - 190,
-  );
-  protected readonly cursorLeft = computed(
-    () => this.view.nameWidth() + this.view.cursor().col * this.view.columnWidth(),
-  );
-  protected readonly cursorWidth = computed(() =>
-    this.view.cursor().col === this.view.columns() ? STANDING : this.view.columnWidth(),
-  );
-
-  constructor() {
-    this.foot.keys.set([
-      { key: 'type', does: 'score, or ex… mi…' },
-      { key: '/', does: 'late, due …' },
-      { key: 'Backspace', does: 'take it away' },
-      { key: 'Alt+M', does: 'as marked' },
-    ]);
-    afterNextRender(() => this.watchGrid());
-    effect(() => this.tellKept());
-    effect(() => {
-      const wanted = this.route.snapshot.queryParamMap.get('assessment');
-      const col = wanted ? this.store.items().indexOf(wanted) : -1;
-      if (col >= 0) untracked(() => this.goTo(this.view.cursor().row, col));
-    });
-    this.destroyed.onDestroy(() => this.foot.keys.set([]));
-  }
-
-  private watchGrid(): void {
-    const grid = this.grid().nativeElement;
-    const measure = (): void => this.view.room.set({ width: grid.clientWidth, height: grid.clientHeight });
-    measure();
-    const observer = new ResizeObserver(measure);
-    observer.observe(grid);
-    // The rows are drawn in a task of their own after the event: in one with the frame it would be a long one.
-    let waiting = false;
-    const scrolled = (): void => {
-      waiting = false;
-      this.view.scroll.set({ top: grid.scrollTop, left: grid.scrollLeft });
-      this.changes.detectChanges();
-    };
-    const channel = new MessageChannel();
-    channel.port1.onmessage = scrolled;
-    const onScroll = (): void => {
-      if (waiting) return;
-      waiting = true;
-      channel.port2.postMessage(0);
-    };
-    grid.addEventListener('scroll', onScroll, { passive: true });
-    // A scroll of the last moment must not draw a page that is gone.
-    this.destroyed.onDestroy(() => {
-      observer.disconnect();
-      channel.port1.close();
-    });
-    grid.focus({ preventScroll: true });
-  }
-
-  /** The foot: what was kept last and what stands in the cell. */
-  private tellKept(): void {
-    const at = this.store.keptAt();
-    const line = this.store.outbox.line();
-    const place = this.view.place();
-    this.store.revision();
-    if (line !== 'up' || !this.store.cells()) return;
-    const title = place?.item ? (this.store.assessments().get(place.item)?.title ?? '') : 'Standing';
-    const person = place ? this.store.people().get(place.student) : undefined;
-    const here = person ? `${person.family}${person.given ? `, ${person.given}` : ''}, ${title}` : '';
-    const cell = place?.item
-      ? this.view
-          .body()
-          .find((r) => r.student === place.index)
-          ?.cells.find((c) => c.col === this.view.cursor().col)
-      : undefined;
-    const word = cell && cell.words !== 'empty' ? `: ${cell.words}` : '';
-    untracked(() => this.foot.tell(`${at ? `Kept ${at} · ` : ''}${here}${word}`));
-  }
-
+  protected readonly peopleHere = computed(() => [...new Set(this.live.people().map((p) => p.name))].join(', '));
   protected readonly editorLabel = computed(() => {
     const place = this.view.place();
     const person = place ? this.store.people().get(place.student) : undefined;
@@ -137,8 +90,31 @@ export class LedgerPage {
     return `${person?.family ?? ''}, ${person?.given ?? ''}, ${title ?? ''}`;
   });
 
-  protected goTo(row: number, col: number): void {
-    this.view.move(row, col);
+  constructor() {
+    this.foot.keys.set(LEDGER_KEYS.slice(0, 4));
+    this.foot.sheet.set([{ title: 'The ledger', keys: LEDGER_KEYS }]);
+    // The words of the cells, for the one line that does anything.
+    this.jump.actions.set(
+      SLASH_WORDS.map((w) => ({ id: w.word, says: w.does, key: `/${w.word}`, run: () => this.startWord(w.word) })),
+    );
+    afterNextRender(() => {
+      watchGrid(this.grid().nativeElement, this.view, this.destroyed, () => this.changes.detectChanges());
+      this.grid().nativeElement.focus({ preventScroll: true });
+    });
+    this.told.begin();
+    this.address.begin((row, col) => this.goTo(row, col));
+    effect(() => {
+      const place = this.view.place();
+      this.live.at(place?.student ?? null, place?.item ?? null);
+    });
+    this.destroyed.onDestroy(() => {
+      this.foot.keys.set([]);
+      this.foot.sheet.set([]);
+      this.jump.actions.set([]);
+    });
+  }
+  protected goTo(row: number, col: number, extend = false): void {
+    this.view.move(row, col, extend);
     const to = this.view.revealed();
     const now = this.view.scroll();
     if (to.top === now.top && to.left === now.left) return;
@@ -148,59 +124,95 @@ export class LedgerPage {
   }
 
   protected key(event: KeyboardEvent): void {
-    if (this.editing() || (event.target as HTMLElement).closest('lt-cell-editor')) return;
-    const { row, col } = this.view.cursor();
-    const page = Math.max(1, Math.floor((this.view.room().height - HEAD) / ROW) - 1);
-    const moves: Record<string, [number, number]> = {
-      ArrowDown: [row + 1, col],
-      ArrowUp: [row - 1, col],
-      ArrowRight: [row, col + 1],
-      ArrowLeft: [row, col - 1],
-      PageDown: [row + page, col],
-      PageUp: [row - page, col],
-      Home: event.ctrlKey ? [0, 0] : [row, 0],
-      End: event.ctrlKey ? [this.view.rows().length - 1, this.view.columns()] : [row, this.view.columns()],
-    };
-    const move = moves[event.key];
-    if (move && !event.altKey && !event.metaKey) this.goTo(...move);
-    else if (event.altKey && event.key.toLowerCase() === 'm') this.turn();
-    else if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (this.editing() || (event.target as HTMLElement) !== this.grid().nativeElement) return;
+    // What is asked over the sheet is about to have the keys.
+    if (this.acts.preview() || this.making()) return event.preventDefault();
+    const page = Math.max(1, Math.floor((this.view.room().height - HEAD) / this.view.rowHeight()) - 1);
+    const to = stepOf(event, this.view.cursor(), { rows: this.view.rows().length, columns: this.view.columns(), page });
+    const control = event.ctrlKey || event.metaKey;
+    const letter = event.key.toLowerCase();
+    if (to) this.goTo(to.row, to.col, event.shiftKey);
+    else if (event.key === ' ' && (event.shiftKey || control)) this.selectLine(control);
+    else if (event.altKey && letter === 'm') this.turn();
+    else if (event.altKey && letter === 'n') this.find()?.nativeElement.focus();
+    else if (control && letter === 'z') void this.acts.step(event.shiftKey ? 'redo' : 'undo');
+    else if (control && letter === 'y') void this.acts.step('redo');
+    else if (control || event.altKey) return;
+    else if (event.key === '?') return;
+    else if (event.key === 'Escape') this.view.anchor.set(null);
     else if (event.key === 'Enter' || event.key === 'F2') void this.edit(null);
-    else if (event.key === 'Backspace' || event.key === 'Delete') this.takeAway();
+    else if (event.key === 'Backspace' || event.key === 'Delete') void this.acts.clear();
     else if (event.key.length === 1 && event.key !== ' ') void this.edit(event.key);
     else return;
     event.preventDefault();
   }
 
-  /** One value pasted goes into the cell; a block of them belongs on the intake page. */
-  protected pasted(event: ClipboardEvent): void {
-    if (this.editing()) return;
-    const text = event.clipboardData?.getData('text/plain').trim() ?? '';
+  private selectLine(column: boolean): void {
+    const { row, col } = this.view.cursor();
+    this.view.anchor.set(column ? { row: 0, col } : { row, col: 0 });
+    if (column) this.view.cursor.set({ row: this.view.rows().length - 1, col });
+    else this.view.cursor.set({ row, col: this.view.columns() - 1 });
+  }
+
+  /** Copying and cutting work while the grid has the focus and nothing else is selected. */
+  protected copied(event: ClipboardEvent): void {
+    if (document.activeElement !== this.grid().nativeElement || !event.clipboardData || !this.store.cells()) return;
     event.preventDefault();
-    if (text === '') return;
-    if (/[\t\n]/.test(text))
-      this.foot.tell(
-        'More than one value: paste them on the Intake page, where you see what each row becomes first.',
-        'trouble',
-      );
-    else void this.edit(text);
+    this.acts.copy(event.clipboardData);
+    if (event.type === 'cut') void this.acts.clear();
+  }
+
+  protected pasted(event: ClipboardEvent): void {
+    if (this.editing() || document.activeElement !== this.grid().nativeElement || !event.clipboardData) return;
+    event.preventDefault();
+    void this.acts.paste(event.clipboardData);
+  }
+
+  private spotOf(event: MouseEvent): { row: number; col: number } | null {
+    const cell = (event.target as HTMLElement).closest('[role=gridcell]');
+    const row = cell?.closest('[role=row]');
+    if (!cell || !row) return null;
+    // Counted from 1, after two rows of heads and the column of names.
+    return { row: Number(row.getAttribute('aria-rowindex')) - 3, col: Number(cell.getAttribute('aria-colindex')) - 2 };
   }
 
   protected press(event: MouseEvent): void {
-    const cell = (event.target as HTMLElement).closest('[role=gridcell]');
-    const row = cell?.closest('[role=row]');
-    if (!cell || !row) return;
+    const spot = this.spotOf(event);
+    if (!spot || event.button !== 0) return;
     if (this.editing() && !this.editor()?.leave()) return event.preventDefault();
-    // Counted from 1, after two rows of heads and the column of names.
-    this.goTo(Number(row.getAttribute('aria-rowindex')) - 3, Number(cell.getAttribute('aria-colindex')) - 2);
+    this.dragging = true;
+    this.goTo(spot.row, spot.col, event.shiftKey);
+    this.grid().nativeElement.focus({ preventScroll: true });
+    event.preventDefault();
+  }
+
+  protected drag(event: MouseEvent): void {
+    if (!this.dragging) return;
+    if ((event.buttons & 1) === 0) return void (this.dragging = false);
+    const spot = this.spotOf(event);
+    const now = this.view.cursor();
+    if (spot && (spot.row !== now.row || spot.col !== now.col)) this.goTo(spot.row, spot.col, true);
   }
 
   protected pressTwice(event: MouseEvent): void {
     if ((event.target as HTMLElement).closest('[role=gridcell], .cursor')) void this.edit(null);
   }
 
+  protected typedName(event: Event): void {
+    this.view.change({ find: (event.target as HTMLInputElement).value });
+  }
+
+  /** Enter goes from the name to the student's row; Esc shows everybody again. */
+  protected nameKey(event: KeyboardEvent): void {
+    if (event.key === 'Escape') this.view.change({ find: '' });
+    else if (event.key !== 'Enter' && event.key !== 'ArrowDown') return;
+    event.preventDefault();
+    this.goTo(0, this.view.cursor().col);
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
   protected turn(): void {
-    this.view.asMarked.update((m) => !m);
+    this.view.change({ asMarked: !this.view.asMarked() });
     this.grid().nativeElement.focus({ preventScroll: true });
     this.foot.tell(
       this.view.asMarked()
@@ -209,32 +221,42 @@ export class LedgerPage {
     );
   }
 
-  protected nextSection(): void {
-    const ids = [null, ...this.sections().map((s) => s.id)];
-    this.view.section.update((now) => ids[(ids.indexOf(now) + 1) % ids.length]!);
-    this.goTo(0, this.view.cursor().col);
+  protected async turnClosing(): Promise<void> {
+    await this.store.showClosing(!this.store.closing());
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
+  /** The keys go to the grid again, once what was open has let go of them. */
+  protected toGrid(): void {
+    setTimeout(() => this.grid().nativeElement.focus({ preventScroll: true }));
+  }
+
+  protected async leaveStood(): Promise<void> {
+    await this.store.showStood(null);
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
+  protected sortBy(item: string | null): void {
+    if (item === null) return;
+    const { by, down } = this.view.look().sort;
+    this.view.change({ sort: by === item && down ? { by: item, down: false } : { by: item, down: true } });
   }
 
   /** Opens the line over the cell. The content comes from what is on the page, so that no key is lost while waiting. */
   private async edit(first: string | null): Promise<void> {
     const place = this.view.place();
     if (!place?.item) return;
-    if (!this.store.mayScore()) return this.foot.tell('The office reads this book and does not change it.', 'trouble');
-    const assessment = this.store.assessments().get(place.item)!;
-    const target = {
-      student: place.student,
-      item: place.item,
-      points: assessment.points,
-      marks: assessment.marks,
-      due: assessment.due,
-    };
-    this.editing.set({ ...target, content: this.roughContent(place.index) });
+    // An action word may lead somewhere that changes nothing; the acts say for themselves what may be.
+    if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
+    const scribble = this.scribbles.all().get(cellKey(place.student, place.item))?.text ?? null;
+    const target = targetOf(this.store, { ...place, item: place.item }, scribble);
+    this.editing.set(target);
     const open = this.editing();
     // At once, not at the next frame: the second key must already find the line.
     this.changes.detectChanges();
     this.editor()!.begin(first);
     // A figure takes the place of whatever is there; anything else needs to know all of it.
-    if (first !== null && /^[\d.,]/.test(first) && assessment.marks.length === 0) return;
+    if (first !== null && /^[\d.,]/.test(first) && target.marks.length === 0) return;
     const content = await this.store.worker().content(place.student, place.item);
     if (this.editing() !== open) return;
     this.editing.set({ ...target, content });
@@ -242,25 +264,37 @@ export class LedgerPage {
     this.editor()!.refresh();
   }
 
-  /** What the columns tell of a cell: all that a figure typed over it is compared with. */
-  private roughContent(s: number): EntryContent {
-    const cells = this.store.cells()!;
-    const at = this.store.at(s, this.view.cursor().col);
-    const state = STATES[cells.state[at]!]!;
-    const byHand = state === 'missing' && (cells.flags[at]! & FLAG.byHand) !== 0;
-    if (state === 'excused' || state === 'awaiting' || byHand) return { state };
-    const marked = cells.marked[at]! / 10_000;
-    if (Number.isNaN(marked)) return {};
-    return state === 'set' ? { set: marked } : { attempts: [{ score: marked }] };
+  protected enter({ change, typed, step, all }: { change: CellChange; typed: string; step: Step; all: boolean }): void {
+    const target = this.editing();
+    const many = all && this.view.selected() > 1;
+    if (many) this.acts.changeSelected(change, typed);
+    this.close(step, many);
+    if (!target || many || !this.acts.mayWrite()) return;
+    this.scribbles.drop([cellKey(target.student, target.item)]);
+    void this.store.change(target.student, target.item, change, typed);
   }
 
-  protected enter({ change, typed, step }: { change: CellChange; typed: string; step: Step }): void {
+  protected scribbled({ text, says, step }: { text: string; says: string; step: Step }): void {
     const target = this.editing();
     this.close(step);
-    if (target) void this.store.change(target.student, target.item, change, typed);
+    if (target) this.acts.scribble(target.student, target.item, text, says);
   }
 
-  protected close(step: Step): void {
+  protected slashed(text: string): void {
+    this.close('stay', true);
+    if (!this.acts.mayWrite()) return;
+    const read = this.acts.slashSelected(text);
+    if (read?.kind === 'refused') this.foot.tell(read.says, 'trouble');
+  }
+
+  /** What the cell held earlier, once more. */
+  protected putAgain(entry: EntryContent): void {
+    const place = this.view.place();
+    if (place?.item && this.acts.mayWrite())
+      void this.store.change(place.student, place.item, { kind: 'put', entry }, '');
+  }
+
+  protected close(step: Step, keepSelection = false): void {
     this.editing.set(null);
     const { row, col } = this.view.cursor();
     const to: Record<Step, [number, number]> = {
@@ -270,15 +304,14 @@ export class LedgerPage {
       right: [row, col + 1],
       left: [row, col - 1],
     };
-    this.goTo(...to[step]);
+    if (step !== 'stay' || !keepSelection) this.goTo(...to[step]);
     this.grid().nativeElement.focus({ preventScroll: true });
   }
 
-  private takeAway(): void {
-    const place = this.view.place();
-    if (!place?.item) return;
-    if (!this.store.mayScore()) return this.foot.tell('The office reads this book and does not change it.', 'trouble');
-    void this.store.change(place.student, place.item, { kind: 'clear' }, '');
+  /** An action word from elsewhere: it leads away, or waits in the line for what belongs behind it. */
+  private startWord(word: string): void {
+    if (isGoal(word)) this.go(word);
+    else void this.edit(`/${word} `);
   }
 
   /** A word of the slip: the same action as typing it. */
@@ -286,9 +319,40 @@ export class LedgerPage {
     void this.edit(text);
   }
 
-  protected goRelease(): void {
-    const item = this.view.place()?.item;
-    this.close('stay');
-    void this.router.navigate(['/book', this.store.id(), 'release'], { queryParams: { assessment: item } });
+  private makeNew(): void {
+    if (this.store.mayManage()) this.making.set(true);
+    else this.foot.tell('Assessments are made by the teachers of this book.', 'trouble');
+  }
+
+  /** The new column is where the cursor is, so that its first score can be typed. */
+  protected wasMade({ id, title }: { id: string; title: string }): void {
+    this.making.set(false);
+    const col = this.view.colOf(id);
+    if (col >= 0) this.goTo(this.view.cursor().row, col);
+    // After the place that the cursor has come to is said.
+    setTimeout(() => this.foot.tell(`${title} is made.`));
+  }
+
+  /** Where an action word leads that changes no cell by itself. */
+  protected go(goal: Goal): void {
+    const place = this.view.place();
+    this.close('stay', true);
+    const show = (face: Face): void => {
+      this.slip.set(true);
+      this.face.set(face);
+      this.changes.detectChanges();
+    };
+    if (goal === 'down' || goal === 'across') void this.acts.fill(goal);
+    else if (goal === 'flag') void this.acts.flag();
+    else if (goal === 'mine' || goal === 'theirs') this.acts.settleClash(goal);
+    else if (goal === 'marked') this.turn();
+    else if (goal === 'closing') void this.turnClosing();
+    else if (goal === 'history' || goal === 'column') show(goal);
+    else if (goal === 'note') {
+      show('working');
+      this.slipView()?.writeNote();
+    } else if (goal === 'new') this.makeNew();
+    else if (goal === 'student') void this.router.navigate(['/book', this.store.id(), 'student', place?.student]);
+    else void this.router.navigate(['/book', this.store.id(), 'release'], { queryParams: { assessment: place?.item } });
   }
 }

@@ -21,5 +21,9 @@ describe('slash words', () => {
 
   it('says no lateness of work that never came', () =>
     expect(readSlash('/late 2', { ...here, hasWork: false })).toMatchObject({ kind: 'refused' }));
-  it('offers by first letters', () => expect(offered('/d').map((w) => w.word)).toEqual(['due']));
+  it('offers by first letters, and takes the first that is offered', () => {
+    expect(offered('/d').map((w) => w.word)).toEqual(['due', 'down']);
+    expect(readSlash('/d', here)).toEqual({ kind: 'change', change: { kind: 'due', dueAt: null } });
+    expect(readSlash('/h', here)).toEqual({ kind: 'go', to: 'history' });
+  });
 });

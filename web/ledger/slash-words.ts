@@ -1,6 +1,22 @@
 import type { CellChange } from '@core/book/change';
 import { readDay } from '../ui/dates';
 
+/** Where a word leads that changes no cell. */
+export type Goal =
+  | 'note'
+  | 'flag'
+  | 'down'
+  | 'across'
+  | 'history'
+  | 'column'
+  | 'student'
+  | 'closing'
+  | 'release'
+  | 'new'
+  | 'marked'
+  | 'mine'
+  | 'theirs';
+
 /** The actions that can be typed into a cell after a slash, each by its first letters. */
 export interface SlashWord {
   word: string;
@@ -14,11 +30,40 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'ontime', then: '', does: 'waive the lateness' },
   { word: 'came', then: '12 Nov 16:00', does: 'work came in and waits to be marked' },
   { word: 'due', then: '27 Nov 17:00', does: 'a due date of their own; alone: none' },
+  { word: 'down', then: '', does: 'fill the selection from its first row' },
+  { word: 'across', then: '', does: 'fill the selection from its first column' },
+  { word: 'note', then: '', does: 'a staff note on this cell' },
+  { word: 'flag', then: '', does: 'come back to it later; again: done' },
+  { word: 'history', then: '', does: 'everything that happened to this cell' },
+  { word: 'column', then: '', does: 'numbers and spread of this assessment' },
+  { word: 'student', then: '', does: 'this student’s own page' },
+  { word: 'mine', then: '', does: 'after a clash: keep mine' },
+  { word: 'theirs', then: '', does: 'after a clash: take theirs' },
+  { word: 'marked', then: '', does: 'show as marked, or what counts' },
+  { word: 'closing', then: '', does: 'the sheet as if the term ended now' },
   { word: 'release', then: '', does: 'release this assessment …' },
+  { word: 'new', then: '', does: 'make an assessment …' },
 ];
 
+const GOALS: readonly Goal[] = [
+  'note',
+  'flag',
+  'down',
+  'across',
+  'history',
+  'column',
+  'student',
+  'closing',
+  'release',
+  'new',
+  'marked',
+  'mine',
+  'theirs',
+];
+export const isGoal = (word: string): word is Goal => GOALS.some((g) => g === word);
+
 export type SlashRead =
-  { kind: 'change'; change: CellChange } | { kind: 'go'; to: 'release' } | { kind: 'refused'; says: string };
+  { kind: 'change'; change: CellChange } | { kind: 'go'; to: Goal } | { kind: 'refused'; says: string };
 
 export interface SlashContext {
   timeZone: string;
@@ -34,7 +79,7 @@ export function offered(text: string): SlashWord[] {
   return SLASH_WORDS.filter((w) => w.word.startsWith(start));
 }
 
-/** Reads "/late 2", "/due 27 Nov" and the like. */
+/** Reads "/late 2", "/due 27 Nov" and the like. Of several words that begin so it is the first, as they are offered. */
 export function readSlash(text: string, context: SlashContext): SlashRead {
   const [head, ...tail] = text.slice(1).trim().split(/\s+/);
   const rest = tail.join(' ');
@@ -44,8 +89,6 @@ export function readSlash(text: string, context: SlashContext): SlashRead {
       kind: 'refused',
       says: `There is no action “/${head ?? ''}”. There are: ${SLASH_WORDS.map((w) => `/${w.word}`).join(', ')}.`,
     };
-  if (words.length > 1)
-    return { kind: 'refused', says: `“/${head}” could be ${words.map((w) => `/${w.word}`).join(' or ')}.` };
   return act(words[0]!.word, rest, context);
 }
 
@@ -53,7 +96,7 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
   const at = (): string | null => readDay(rest, c.timeZone, c.asOf, c.due);
   const refused = (says: string): SlashRead => ({ kind: 'refused', says });
   const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
-  if (word === 'release') return { kind: 'go', to: 'release' };
+  if (isGoal(word)) return { kind: 'go', to: word };
   if (word === 'due') {
     if (rest === '') return change({ kind: 'due', dueAt: null });
     const dueAt = at();

@@ -4,11 +4,12 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { filter, map } from 'rxjs';
 import { FootBar } from './foot-bar';
 import { Head } from './head';
+import { KeysSheet } from './keys-sheet';
 
 @Component({
   selector: 'lt-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, Head, FootBar],
+  imports: [RouterOutlet, Head, FootBar, KeysSheet],
   template: `
     @if (!bare()) {
       <lt-head />
@@ -16,6 +17,7 @@ import { Head } from './head';
     <div class="page"><router-outlet /></div>
     @if (!bare()) {
       <lt-foot-bar />
+      <lt-keys-sheet />
     }
   `,
   styles: `

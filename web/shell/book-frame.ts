@@ -1,9 +1,22 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  untracked,
+} from '@angular/core';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
+import { Beside } from '../state/beside';
+import { Live } from '../state/live';
 import { Outbox } from '../state/outbox';
+import { Scribbles } from '../state/scribbles';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
 
@@ -91,14 +104,19 @@ export class BookFrame {
   private readonly foot = inject(Foot);
   private readonly where = inject(Where);
   private readonly outbox = inject(Outbox);
+  private readonly live = inject(Live);
+  private readonly beside = inject(Beside);
+  private readonly scribbles = inject(Scribbles);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
 
   protected readonly tabs = computed(() => [
     { path: 'ledger', label: 'Ledger', count: 0 },
+    { path: 'assessments', label: 'Assessments', count: 0 },
     { path: 'rules', label: 'Rules', count: 0 },
     ...(this.store.mayManage() ? [{ path: 'intake', label: 'Intake', count: 0 }] : []),
     { path: 'release', label: 'Release', count: this.store.drafts() },
     { path: 'closing', label: 'Closing', count: 0 },
+    { path: 'journal', label: 'Journal', count: 0 },
   ]);
 
   constructor() {
@@ -117,17 +135,26 @@ export class BookFrame {
         );
     });
     effect(() => this.tellLine());
+    effect(() => {
+      // From the line that the sheet was loaded at, so that nothing between is missed.
+      if (this.store.loaded() > 0 && this.store.cells()) this.live.follow(this.store.id(), this.store.seq());
+    });
+    inject(DestroyRef).onDestroy(() => this.live.leave());
   }
 
   protected open(): void {
-    void this.store.open(this.book(), this.me()?.id ?? '');
+    const me = this.me()?.id ?? '';
+    this.scribbles.open(me, this.book());
+    void this.store.open(this.book(), me);
+    this.beside.load(this.book()).catch((error: unknown) => this.foot.tell(saysOf(error), 'trouble'));
   }
 
   /** What is not kept yet outweighs whatever else the foot says. */
   private tellLine(): void {
-    const cells = this.outbox.unkept().size;
     const line = this.outbox.line();
-    if (cells === 0 || line === 'up') return;
+    if (line === 'up') return;
+    const cells = this.outbox.unkept().size;
+    if (cells === 0) return;
     const what = `${cells} cell${cells === 1 ? ' is' : 's are'} not kept yet`;
     untracked(() =>
       this.foot.tell(

@@ -5,15 +5,17 @@ import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import { signal } from '@angular/core';
 import { Outbox } from '../state/outbox';
+import { Scribbles } from '../state/scribbles';
 import { homeOf, SessionActions, sessionFeature } from '../state/session';
 import { Where } from '../state/where';
 import { Mark } from '../ui/mark';
+import { JumpLine } from './jump-line';
 
 /** The dark head of every page: the name, where one is, who is signed in. */
 @Component({
   selector: 'lt-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, Mark, Dialog, Button],
+  imports: [RouterLink, Mark, Dialog, Button, JumpLine],
   template: `
     <header>
       <a class="name" [routerLink]="home()"><lt-mark />Last Tally</a>
@@ -30,6 +32,9 @@ import { Mark } from '../ui/mark';
         }
       </nav>
       @if (me(); as person) {
+        @if (person.role !== 'student') {
+          <lt-jump-line />
+        }
         <span class="who">{{ person.name }}</span>
         <button type="button" (click)="leave()">Sign out</button>
       }
@@ -43,9 +48,8 @@ import { Mark } from '../ui/mark';
       [style]="{ width: '26rem' }"
     >
       <p>
-        {{ outbox.count() }} change{{ outbox.count() === 1 ? ' is' : 's are' }} still only on this machine. Signing out
-        removes {{ outbox.count() === 1 ? 'it' : 'them' }} from here, so
-        {{ outbox.count() === 1 ? 'it' : 'they' }} would be lost.
+        {{ waiting() }} change{{ waiting() === 1 ? ' is' : 's are' }} still only on this machine. Signing out removes
+        {{ waiting() === 1 ? 'it' : 'them' }} from here, so {{ waiting() === 1 ? 'it' : 'they' }} would be lost.
       </p>
       <ng-template #footer>
         <p-button label="Stay and keep trying" (onClick)="asking.set(false)" />
@@ -102,7 +106,7 @@ import { Mark } from '../ui/mark';
       font-weight: 700;
       white-space: nowrap;
     }
-    button {
+    header > button {
       border: 0;
       background: var(--head-field);
       color: inherit;
@@ -136,15 +140,20 @@ export class Head {
   protected readonly me = this.store.selectSignal(sessionFeature.selectMe);
   protected readonly home = computed(() => (this.me() ? homeOf(this.me()!) : '/sign-in'));
   protected readonly asking = signal(false);
+  protected readonly waiting = signal(0);
+  private readonly scribbles = inject(Scribbles);
 
   protected leave(): void {
-    if (this.outbox.count() > 0) this.asking.set(true);
+    // What was typed and could not be read waits here too.
+    this.waiting.set(this.outbox.count() + this.scribbles.count(this.me()?.id ?? ''));
+    if (this.waiting() > 0) this.asking.set(true);
     else this.store.dispatch(SessionActions.signOut());
   }
 
   protected async leaveAnyway(): Promise<void> {
     this.asking.set(false);
     await this.outbox.clear();
+    this.scribbles.clear(this.me()?.id ?? '');
     this.store.dispatch(SessionActions.signOut());
   }
 }

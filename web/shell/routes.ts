@@ -52,6 +52,11 @@ export const routes: Routes = [
         loadComponent: () => import('../ledger/ledger').then((m) => m.LedgerPage),
       },
       {
+        path: 'assessments',
+        title: 'Assessments · Last Tally',
+        loadComponent: () => import('../assessments/assessments').then((m) => m.AssessmentsPage),
+      },
+      {
         path: 'rules',
         title: 'Rules · Last Tally',
         loadComponent: () => import('../rules/rules').then((m) => m.RulesPage),
@@ -70,6 +75,16 @@ export const routes: Routes = [
         path: 'closing',
         title: 'Closing · Last Tally',
         loadComponent: () => import('../closing/closing').then((m) => m.ClosingPage),
+      },
+      {
+        path: 'student/:student',
+        title: 'One student · Last Tally',
+        loadComponent: () => import('../one-student/one-student').then((m) => m.OneStudentPage),
+      },
+      {
+        path: 'journal',
+        title: 'Journal · Last Tally',
+        loadComponent: () => import('../journal/journal').then((m) => m.JournalPage),
       },
     ],
   },

@@ -1,4 +1,5 @@
 import { TestBed } from '@angular/core/testing';
+import type { EntryState } from '@contract/entries';
 import { testPage, testSheet } from '../testing/book';
 import { workerOf } from '../testing/worker';
 import { SHEET_WORKER } from '../workers/sheet-client';
@@ -19,5 +20,57 @@ describe('the open book', () => {
     await store.reload();
     await first;
     expect([store.problem(), store.students(), store.standings().length]).toEqual(['', ['s1', 's2'], 2]);
+  });
+
+  const state = (version: number, score: number): EntryState => ({
+    assessment: 'moss',
+    enrolment: 's2',
+    version,
+    entry: { attempts: [{ score }] },
+    out: 0,
+    seq: 9,
+  });
+  /** An open book whose server answers what is sent by `answer`. */
+  async function opened(answer: () => Promise<unknown>) {
+    const worker = workerOf(testSheet);
+    TestBed.configureTestingModule({
+      providers: [
+        { provide: Api, useValue: { token: () => '', get: async () => testPage(), send: answer } },
+        { provide: SHEET_WORKER, useValue: () => worker },
+      ],
+    });
+    const store = TestBed.inject(BookStore);
+    await store.open('fens', `book-${++turn}`);
+    return store;
+  }
+  let turn = 0;
+
+  it('takes one’s own undo for no news, though it is told of before its answer has come', async () => {
+    let answered: ((made: unknown) => void) | null = null;
+    const store = await opened(() => new Promise((done) => (answered = done)));
+    const step = store.step('undo');
+    await vi.waitFor(() => expect(answered).not.toBeNull());
+    const news = store.takeOver([state(2, 7)]);
+    await Promise.resolve();
+    answered!({ batch: 'b', seq: 9, title: '', left: 0, cells: [state(2, 7)], remarks: [], book: false });
+    await step;
+    expect(await news).toEqual([]);
+    expect(store.cells()!.version[store.atCell('s2', 'moss')]).toBe(2);
+    // What somebody else changes after it is news.
+    expect(await store.takeOver([state(3, 8)])).toHaveLength(1);
+    expect(await store.takeOver([state(3, 8)])).toEqual([]);
+  });
+
+  it('draws nothing anew for what is kept just as it is shown', async () => {
+    const store = await opened(async () => state(2, 7));
+    await store.change('s2', 'moss', { kind: 'score', points: 7 }, '7');
+    await store.shown();
+    const shown = store.revision();
+    const stamp = store.stampOf(1);
+    await vi.waitFor(() => expect(store.keeps()).toBe(1));
+    await vi.waitFor(() => expect(store.cells()!.version[store.atCell('s2', 'moss')]).toBe(2));
+    expect([store.revision(), store.stampOf(1)]).toEqual([shown, stamp]);
+    await store.settle([state(3, 9)]);
+    expect(store.revision()).toBe(shown + 1);
   });
 });

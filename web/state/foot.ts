@@ -5,14 +5,43 @@ export interface KeyHint {
   does: string;
 }
 
+/** Milliseconds that something told stays before what merely stands here is said again. */
+const HOLDS = 5_000;
+
 /** What the bar at the foot says: what was last kept, where you are, which keys work here. */
 @Injectable({ providedIn: 'root' })
 export class Foot {
   readonly says = signal('');
   readonly tone = signal<'plain' | 'trouble'>('plain');
   readonly keys = signal<KeyHint[]>([]);
+  /** All keys of the page, and whether their sheet is shown. */
+  readonly sheet = signal<{ title: string; keys: KeyHint[] }[]>([]);
+  readonly sheetOpen = signal(false);
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private later = '';
 
+  /** Tells what happened. It is not talked over for some seconds. */
   tell(says: string, tone: 'plain' | 'trouble' = 'plain'): void {
+    clearTimeout(this.timer);
+    this.later = '';
+    this.timer = setTimeout(() => {
+      this.timer = undefined;
+      if (this.later !== '') this.say(this.later, 'plain');
+    }, HOLDS);
+    this.say(says, tone);
+  }
+
+  /** Says where one is and what stands here; at once where the person has moved on, else after what was told. */
+  murmur(says: string, movedOn: boolean): void {
+    if (movedOn) {
+      clearTimeout(this.timer);
+      this.timer = undefined;
+    }
+    if (this.timer === undefined) this.say(says, 'plain');
+    else this.later = says;
+  }
+
+  private say(says: string, tone: 'plain' | 'trouble'): void {
     this.says.set(says);
     this.tone.set(tone);
   }

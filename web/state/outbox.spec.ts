@@ -1,7 +1,19 @@
 import { TestBed } from '@angular/core/testing';
+import { openDB } from 'idb';
 import type { EntryState } from '@contract/entries';
 import { Api, ApiProblem } from './api';
 import { Outbox, type Waiting } from './outbox';
+
+interface Cell {
+  assessment: string;
+  enrolment: string;
+  version: number;
+  change: unknown;
+}
+interface Body extends Partial<Cell> {
+  operation: string;
+  cells?: Cell[];
+}
 
 /** A server that keeps versions, and can be cut off. */
 class FakeApi {
@@ -10,34 +22,38 @@ class FakeApi {
   readonly tokens: string[] = [];
   signedIn = true;
   me = '';
+  /** Cells that cannot be. */
+  readonly impossible = new Set<string>();
 
   async get() {
     return { me: this.signedIn ? { id: this.me, token: 'fresh' } : null };
   }
+  /** By "student item". */
   readonly versions = new Map<string, number>();
-  readonly got: { path: string; body: { operation: string; version: number; change: unknown } }[] = [];
+  readonly got: { path: string; body: Body }[] = [];
 
-  async send(
-    _method: string,
-    path: string,
-    body: { operation: string; version: number; change: unknown },
-  ): Promise<EntryState> {
+  async send(_method: string, path: string, body: Body): Promise<unknown> {
     if (this.down) throw new ApiProblem('offline', 'no line');
     if (!this.signedIn) throw new ApiProblem('not-signed-in', 'sign in again');
-    const now = this.versions.get(path) ?? 0;
-    const [item, student] = path.split('/').slice(-2) as [string, string];
-    const state = (version: number): EntryState => ({
-      assessment: item,
-      enrolment: student,
-      version,
+    const [assessment, enrolment] = path.split('/').slice(-2) as [string, string];
+    const cells = body.cells ?? [{ assessment, enrolment, version: body.version!, change: body.change }];
+    const state = (c: Cell): EntryState => ({
+      assessment: c.assessment,
+      enrolment: c.enrolment,
+      version: this.versions.get(`${c.enrolment} ${c.assessment}`) ?? 0,
       entry: {},
       out: 0,
       seq: 1,
     });
-    if (body.version !== now) throw new ApiProblem('stale', 'changed', state(now));
+    const faults = cells.flatMap((c, i) =>
+      this.impossible.has(`${c.enrolment} ${c.assessment}`) ? [{ at: `/cells/${i}/change`, says: 'cannot be' }] : [],
+    );
+    if (faults.length > 0) throw new ApiProblem('bad-request', 'cannot be', undefined, faults);
+    const stale = cells.filter((c) => c.version !== state(c).version).map(state);
+    if (stale.length > 0) throw new ApiProblem('stale', 'changed', body.cells ? stale : stale[0]);
     this.got.push({ path, body });
-    this.versions.set(path, now + 1);
-    return state(now + 1);
+    for (const c of cells) this.versions.set(`${c.enrolment} ${c.assessment}`, c.version + 1);
+    return body.cells ? { batch: 'b', seq: 1, cells: cells.map(state) } : state(cells[0]!);
   }
 }
 
@@ -45,14 +61,24 @@ let api: FakeApi;
 let outbox: Outbox;
 let person = 0;
 const kept: string[] = [];
-const change = (points: number, version = 0, operation = `op-${points}-0000000`) => ({
-  operation,
-  book: 'fens',
-  student: 's1',
+const cell = (points: number, version = 0, student = 's1') => ({
+  student,
   item: 'moss',
   version,
   change: { kind: 'score' as const, points },
   typed: String(points),
+});
+const change = (points: number, version = 0, operation = `op-${points}-0000000`) => ({
+  operation,
+  book: 'fens',
+  kind: 'change' as const,
+  cells: [cell(points, version)],
+});
+const paste = (...cells: ReturnType<typeof cell>[]) => ({
+  operation: 'op-paste-000000',
+  book: 'fens',
+  kind: 'paste' as const,
+  cells,
 });
 const settled = (): Promise<void> => vi.waitFor(() => expect(outbox.count()).toBe(0), { timeout: 5_000 });
 
@@ -62,7 +88,9 @@ beforeEach(async () => {
   TestBed.resetTestingModule();
   TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
   outbox = TestBed.inject(Outbox);
-  await outbox.open(`person-${++person}`, 'fens', (_state, w) => kept.push(w.typed));
+  await outbox.open(`person-${++person}`, 'fens', (_book, states) =>
+    kept.push(states.map((s) => `${s.enrolment} ${s.version}`).join(', ')),
+  );
 });
 
 describe('the outbox', () => {
@@ -70,7 +98,7 @@ describe('the outbox', () => {
     await Promise.all([outbox.put(change(1)), outbox.put(change(2)), outbox.put(change(3))]);
     await settled();
     expect(api.got.map((g) => g.body.version)).toEqual([0, 1, 2]);
-    expect(kept).toEqual(['1', '2', '3']);
+    expect(kept).toEqual(['s1 1', 's1 2', 's1 3']);
   });
 
   it('does not clash with itself when the sheet is not up to date yet', async () => {
@@ -90,7 +118,7 @@ describe('the outbox', () => {
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
     const again = TestBed.inject(Outbox);
     const left: Waiting[] = await again.open(`person-${person}`, 'fens', () => undefined);
-    expect(left.map((w) => [w.typed, w.operation])).toEqual([['7', 'op-7-0000000']]);
+    expect(left.map((w) => [w.cells[0]!.typed, w.operation])).toEqual([['7', 'op-7-0000000']]);
     await vi.waitFor(() => expect(later.got.map((g) => g.body.operation)).toEqual(['op-7-0000000']));
   });
 
@@ -100,7 +128,7 @@ describe('the outbox', () => {
     await vi.waitFor(() => expect(outbox.line()).toBe('down'));
     api.down = false;
     await settled();
-    expect([outbox.line(), kept]).toEqual(['up', ['5']]);
+    expect([outbox.line(), kept]).toEqual(['up', ['s1 1']]);
   });
 
   it('waits while the person is signed out, and goes on with the new token once they are back', async () => {
@@ -111,11 +139,11 @@ describe('the outbox', () => {
     expect(outbox.count()).toBe(1);
     api.signedIn = true;
     await settled();
-    expect([api.tokens, kept]).toEqual([['fresh'], ['6']]);
+    expect([api.tokens, kept]).toEqual([['fresh'], ['s1 1']]);
   });
 
   it('stops at a clash until the person chooses', async () => {
-    api.versions.set('/books/fens/entries/moss/s1', 3);
+    api.versions.set('s1 moss', 3);
     await outbox.put(change(4));
     await vi.waitFor(() => expect(outbox.troubles().get('s1 moss')?.kind).toBe('clash'));
     expect(api.got).toEqual([]);
@@ -123,10 +151,53 @@ describe('the outbox', () => {
     await settled();
     expect(api.got.map((g) => g.body.version)).toEqual([3]);
     await outbox.put(change(9, 0, 'op-9-0000000'));
-    api.versions.set('/books/fens/entries/moss/s1', 8);
+    api.versions.set('s1 moss', 8);
     await outbox.put(change(10, 0, 'op-10-000000'));
     await vi.waitFor(() => expect(outbox.troubles().size).toBe(1));
     await outbox.drop('s1', 'moss');
     expect([outbox.count(), outbox.troubles().size]).toEqual([0, 0]);
+  });
+
+  it('sends a paste as one, after what was typed before and before what is typed after', async () => {
+    await Promise.all([
+      outbox.put(change(1)),
+      outbox.put(paste(cell(2), cell(3, 0, 's2'))),
+      outbox.put(change(4, 0, 'op-4-0000000')),
+    ]);
+    await outbox.idle();
+    expect(api.got.map((g) => g.body.cells?.map((c) => c.version) ?? g.body.version)).toEqual([0, [1, 0], 2]);
+    expect(kept).toEqual(['s1 1', 's1 2, s2 1', 's1 3']);
+  });
+
+  it('keeps the rest of a paste that clashes in one cell, and asks of that', async () => {
+    api.versions.set('s2 moss', 5);
+    await outbox.put(paste(cell(1), cell(2, 0, 's2'), cell(3, 0, 's3')));
+    await vi.waitFor(() => expect(outbox.count()).toBe(1), { timeout: 5_000 });
+    expect(api.got.map((g) => g.body.cells?.map((c) => c.enrolment))).toEqual([['s1', 's3']]);
+    expect(outbox.troubles().get('s2 moss')).toMatchObject({ kind: 'clash', theirs: { version: 5 } });
+    await outbox.insist('s2', 'moss');
+    await settled();
+    expect(api.versions.get('s2 moss')).toBe(6);
+  });
+
+  it('keeps the rest of a paste of which one cell cannot be', async () => {
+    api.impossible.add('s1 moss');
+    await outbox.put(paste(cell(1), cell(2, 0, 's2')));
+    await vi.waitFor(() => expect(outbox.count()).toBe(1), { timeout: 5_000 });
+    expect([outbox.troubles().get('s1 moss')?.kind, api.versions.get('s2 moss')]).toEqual(['refused', 1]);
+    await outbox.drop('s1', 'moss');
+    expect([outbox.count(), outbox.troubles().size]).toEqual([0, 0]);
+  });
+
+  it('reads what an earlier version of the application left on the disk', async () => {
+    const older = { ...cell(8), operation: 'op-older-000000', book: 'fens', order: 0 };
+    const db = await openDB(`last-tally-person-${person}`, 1);
+    await db.put('waiting', older);
+    db.close();
+    TestBed.resetTestingModule();
+    TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
+    const left = await TestBed.inject(Outbox).open(`person-${person}`, 'fens', () => undefined);
+    expect(left).toMatchObject([{ operation: 'op-older-000000', kind: 'change', cells: [{ typed: '8' }] }]);
+    await vi.waitFor(() => expect(api.versions.get('s1 moss')).toBe(1));
   });
 });

@@ -1,14 +1,12 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
 import type { CellChange } from '@core/book/change';
-import type { EntryState } from '@contract/entries';
+import type { ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
 import type { MaybeMe } from '@contract/people';
-import { Api, ApiProblem } from './api';
+import { Api, ApiProblem, newOperation } from './api';
 
-/** A change that the server has not kept yet. It waits in IndexedDB, so that a reload or a dead line loses nothing. */
-export interface Waiting {
-  operation: string;
-  book: string;
+/** One cell's change. */
+export interface WaitingCell {
   student: string;
   item: string;
   /** The version that the person saw. */
@@ -16,33 +14,50 @@ export interface Waiting {
   change: CellChange;
   /** What was typed, for telling the person. */
   typed: string;
+}
+
+/**
+ * A change, or several that are one (a paste, a fill), that the server has not kept yet. It waits in IndexedDB, so that
+ * a reload or a dead line loses nothing.
+ */
+export interface Waiting {
+  operation: string;
+  book: string;
+  kind: ChangesWrite['kind'];
+  cells: WaitingCell[];
   order: number;
 }
 
 export type Trouble =
-  { kind: 'clash'; waiting: Waiting; theirs: EntryState } | { kind: 'refused'; waiting: Waiting; says: string };
+  { kind: 'clash'; waiting: WaitingCell; theirs: EntryState } | { kind: 'refused'; waiting: WaitingCell; says: string };
 
 /** "slow": an answer takes longer than a second. */
 export type LineState = 'up' | 'slow' | 'down' | 'signed-out';
 
-type Kept = (state: EntryState, waiting: Waiting, more: boolean) => void;
+/** What the server kept; `more` says of a cell that something newer of one's own still waits. */
+type Kept = (book: string, states: EntryState[], more: (state: EntryState) => boolean) => void;
 
 export const cellKey = (student: string, item: string): string => `${student} ${item}`;
+const keyOf = (c: { student: string; item: string }): string => cellKey(c.student, c.item);
 const DELAYS = [500, 1_000, 2_000, 5_000, 10_000];
 
-/** Sends changes in the order they were typed, cell by cell, until each is kept, clashes or is refused. */
+/** Sends changes in the order they were made, cell by cell, until each is kept, clashes or is refused. */
 @Injectable({ providedIn: 'root' })
 export class Outbox {
   private readonly api = inject(Api);
   private database: Promise<IDBPDatabase> | null = null;
   private person = '';
   private order = 0;
+  /** All that waits, in the order it was made. */
+  private readonly all = new Map<string, Waiting>();
+  /** The same by cell. */
   private readonly queues = new Map<string, Waiting[]>();
   private readonly versions = new Map<string, number>();
   private readonly sending = new Set<string>();
   private failures = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private kept: Kept = () => undefined;
+  private idlers: (() => void)[] = [];
 
   /** Cells with something that is not kept yet. */
   readonly unkept = signal<ReadonlyMap<string, number>>(new Map());
@@ -53,66 +68,70 @@ export class Outbox {
     globalThis.addEventListener?.('online', () => this.tryNow());
   }
 
-  /** Opens the store of one person; gives what still waits for a book, in the order typed. */
+  /** Opens the store of one person; gives what still waits for a book, in the order made. */
   async open(person: string, book: string, kept: Kept): Promise<Waiting[]> {
     this.kept = kept;
     if (this.person !== person) {
       this.person = person;
+      this.all.clear();
       this.queues.clear();
-      this.versions.clear();
       this.database = openDB(`last-tally-${person}`, 1, {
         upgrade: (db) => void db.createObjectStore('waiting', { keyPath: 'operation' }),
       });
     }
-    const all = ((await (await this.database!).getAll('waiting')) as Waiting[]).sort((a, b) => a.order - b.order);
-    this.order = Math.max(this.order, ...all.map((w) => w.order + 1), 0);
+    const stored = ((await (await this.database!).getAll('waiting')) as (Waiting | Older)[]).map(renewed);
+    stored.sort((a, b) => a.order - b.order);
+    this.order = Math.max(this.order, ...stored.map((w) => w.order + 1), 0);
     this.versions.clear();
-    const known = new Set([...this.queues.values()].flat().map((w) => w.operation));
-    for (const w of all) if (!known.has(w.operation)) this.queue(w);
+    for (const w of stored) if (!this.all.has(w.operation)) this.queue(w);
     this.publish();
     this.tryNow();
-    return all.filter((w) => w.book === book);
+    return stored.filter((w) => w.book === book);
   }
 
-  /** Takes one change. It is on this machine's disk before it is sent. */
+  /** Takes changes that are one. They are on this machine's disk before they are sent. */
   async put(w: Omit<Waiting, 'order'>): Promise<void> {
     const waiting = { ...w, order: this.order++ };
     this.queue(waiting);
     this.publish();
     await this.store((db) => db.put('waiting', waiting));
-    void this.drain(cellKey(w.student, w.item));
+    this.pump();
   }
 
   /** The person chose theirs, or dismissed a refusal: what waited for this cell is given up. */
   async drop(student: string, item: string): Promise<void> {
     const key = cellKey(student, item);
-    const gone = this.queues.get(key) ?? [];
-    this.queues.delete(key);
+    const gone = [...(this.queues.get(key) ?? [])];
     this.versions.delete(key);
     this.forgetTrouble(key);
-    this.publish();
-    await this.store(async (db) => {
-      for (const w of gone) await db.delete('waiting', w.operation);
-    });
+    for (const w of gone) await this.replace(w, [without(w, key)]);
   }
 
   /** The person chose their own value over the other's. */
   async insist(student: string, item: string): Promise<void> {
     const key = cellKey(student, item);
     const trouble = this.troubles().get(key);
-    const queue = this.queues.get(key);
-    if (trouble?.kind !== 'clash' || !queue) return;
+    if (trouble?.kind !== 'clash') return;
     this.versions.set(key, trouble.theirs.version);
     this.forgetTrouble(key);
-    await this.drain(key);
+    this.pump();
   }
 
   count(): number {
-    return [...this.queues.values()].reduce((n, q) => n + q.length, 0);
+    return [...this.all.values()].reduce((n, w) => n + w.cells.length, 0);
+  }
+
+  /** Ends when all that can be sent is kept. Cells that wait for a choice are left out. */
+  idle(): Promise<void> {
+    return new Promise((done) => {
+      this.idlers.push(done);
+      this.tellIdle();
+    });
   }
 
   /** Removes everything that waits, after the person said so at sign-out. */
   async clear(): Promise<void> {
+    this.all.clear();
     this.queues.clear();
     this.troubles.set(new Map());
     this.publish();
@@ -123,69 +142,157 @@ export class Outbox {
   tryNow(): void {
     clearTimeout(this.timer);
     this.timer = undefined;
-    for (const key of this.queues.keys()) void this.drain(key);
+    this.pump();
   }
 
   private queue(w: Waiting): void {
-    const key = cellKey(w.student, w.item);
-    const queue = this.queues.get(key);
-    if (queue) queue.push(w);
-    else this.queues.set(key, [w]);
-  }
-
-  private async drain(key: string): Promise<void> {
-    if (this.sending.has(key) || this.troubles().has(key)) return;
-    this.sending.add(key);
-    try {
-      for (let queue = this.queues.get(key); queue?.length; queue = this.queues.get(key)) {
-        if (!(await this.sendFirst(key, queue))) return;
-      }
-    } finally {
-      this.sending.delete(key);
+    this.all.set(w.operation, w);
+    for (const c of w.cells) {
+      const queue = this.queues.get(keyOf(c));
+      if (queue) queue.push(w);
+      else this.queues.set(keyOf(c), [w]);
     }
   }
 
-  /** Sends the first of a cell. True where the next may follow. */
-  private async sendFirst(key: string, queue: Waiting[]): Promise<boolean> {
-    const w = queue[0]!;
+  private unqueue(w: Waiting): void {
+    this.all.delete(w.operation);
+    for (const c of w.cells) {
+      const queue = this.queues.get(keyOf(c))?.filter((x) => x !== w) ?? [];
+      if (queue.length > 0) this.queues.set(keyOf(c), queue);
+      else this.queues.delete(keyOf(c));
+    }
+  }
+
+  /** Others in the place of one, at its place in the order; those without a cell are none. */
+  private async replace(w: Waiting, others: Waiting[]): Promise<void> {
+    const left = others.filter((o) => o.cells.length > 0);
+    this.unqueue(w);
+    for (const o of left) this.queue(o);
+    // Queues stand in the order made.
+    for (const c of w.cells) this.queues.get(keyOf(c))?.sort((a, b) => a.order - b.order);
+    this.publish();
+    await this.store(async (db) => {
+      const tx = db.transaction('waiting', 'readwrite');
+      await Promise.all([tx.store.delete(w.operation), ...left.map((o) => tx.store.put(o)), tx.done]);
+    });
+    this.pump();
+  }
+
+  /** Sends all whose turn it is: first in line for each of their cells, and none of those in trouble. */
+  private pump(): void {
+    if (this.line() === 'signed-out' && this.timer !== undefined) return;
+    for (const w of this.all.values()) if (!this.sending.has(w.operation) && this.isReady(w)) void this.send(w);
+    this.tellIdle();
+  }
+
+  private isReady(w: Waiting): boolean {
+    const troubles = this.troubles();
+    return w.cells.every((c) => this.queues.get(keyOf(c))?.[0] === w && !troubles.has(keyOf(c)));
+  }
+
+  private tellIdle(): void {
+    if (this.idlers.length === 0) return;
+    const troubles = this.troubles();
+    const waits = [...this.all.values()].some((w) => !w.cells.some((c) => troubles.has(keyOf(c))));
+    if (waits) return;
+    const idlers = this.idlers;
+    this.idlers = [];
+    for (const done of idlers) done();
+  }
+
+  private async send(w: Waiting): Promise<void> {
+    this.sending.add(w.operation);
     const slow = setTimeout(() => this.line.update((l) => (l === 'up' ? 'slow' : l)), 1_000);
     try {
-      const state = await this.api.send<EntryState>('PUT', `/books/${w.book}/entries/${w.item}/${w.student}`, {
-        operation: w.operation,
-        // One's own last write may be newer than what the sheet showed when this was typed.
-        version: Math.max(this.versions.get(key) ?? 0, w.version),
-        change: w.change,
-      });
+      const states = await this.call(w);
       this.failures = 0;
       this.line.set('up');
-      queue.shift();
-      this.versions.set(key, state.version);
-      if (queue.length === 0) this.queues.delete(key);
+      this.unqueue(w);
+      for (const s of states) this.versions.set(cellKey(s.enrolment, s.assessment), s.version);
       this.publish();
-      this.kept(state, w, queue.length > 0);
+      this.kept(w.book, states, (s) => this.queues.has(cellKey(s.enrolment, s.assessment)));
       await this.store((db) => db.delete('waiting', w.operation));
-      return true;
+      this.sending.delete(w.operation);
+      this.pump();
     } catch (error) {
-      this.failed(key, w, error);
-      return false;
+      this.sending.delete(w.operation);
+      await this.failed(w, error);
+      this.tellIdle();
     } finally {
       clearTimeout(slow);
     }
   }
 
-  private failed(key: string, waiting: Waiting, error: unknown): void {
+  private async call(w: Waiting): Promise<EntryState[]> {
+    // One's own last write may be newer than what the sheet showed when this was typed.
+    const version = (c: WaitingCell): number => Math.max(this.versions.get(keyOf(c)) ?? 0, c.version);
+    const [only] = w.cells;
+    if (w.cells.length === 1)
+      return [
+        await this.api.send<EntryState>('PUT', `/books/${w.book}/entries/${only!.item}/${only!.student}`, {
+          operation: w.operation,
+          version: version(only!),
+          change: only!.change,
+        }),
+      ];
+    const made = await this.api.send<ChangesMade>('POST', `/books/${w.book}/changes`, {
+      operation: w.operation,
+      kind: w.kind,
+      cells: w.cells.map((c) => ({
+        assessment: c.item,
+        enrolment: c.student,
+        version: version(c),
+        change: c.change,
+      })),
+    } satisfies ChangesWrite);
+    return made.cells;
+  }
+
+  private async failed(w: Waiting, error: unknown): Promise<void> {
     const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
-    if (problem.code === 'stale')
-      return this.trouble(key, { kind: 'clash', waiting, theirs: problem.now as EntryState });
+    if (problem.code === 'stale') {
+      const now = problem.now as EntryState | EntryState[];
+      return this.clash(w, Array.isArray(now) ? now : [now]);
+    }
     if (problem.code === 'not-signed-in' || problem.code === 'not-genuine') {
       this.line.set('signed-out');
       this.timer ??= setTimeout(() => void this.lookForSignIn(), 3_000);
       return;
     }
-    if (!problem.passing) return this.trouble(key, { kind: 'refused', waiting, says: problem.says });
+    if (!problem.passing) return this.refuse(w, problem);
     this.line.set('down');
     const delay = DELAYS[Math.min(this.failures++, DELAYS.length - 1)]!;
     this.timer ??= setTimeout(() => this.tryNow(), delay);
+  }
+
+  /** The cells that somebody else changed wait for a choice, each by itself; the others go on together. */
+  private async clash(w: Waiting, theirs: EntryState[]): Promise<void> {
+    const byKey = new Map(theirs.map((t) => [cellKey(t.enrolment, t.assessment), t]));
+    const mine = w.cells.filter((c) => byKey.has(keyOf(c)));
+    this.trouble(mine.map((c) => ({ kind: 'clash', waiting: c, theirs: byKey.get(keyOf(c))! })));
+    await this.setApart(w, mine);
+  }
+
+  /** Cells that the server cannot keep stay with its sentence; where it names some of many, the others go on. */
+  private async refuse(w: Waiting, problem: ApiProblem): Promise<void> {
+    const says = new Map(
+      problem.faults.flatMap((f) => {
+        const cell = w.cells[Number(/^\/cells\/(\d+)\//.exec(f.at)?.[1] ?? NaN)];
+        return cell ? [[cell, f.says] as const] : [];
+      }),
+    );
+    const wrong = says.size > 0 ? [...says.keys()] : w.cells;
+    this.trouble(wrong.map((c) => ({ kind: 'refused', waiting: c, says: says.get(c) ?? problem.says })));
+    await this.setApart(w, wrong);
+  }
+
+  /** Some cells of a set each by itself, the rest as before. */
+  private async setApart(w: Waiting, some: WaitingCell[]): Promise<void> {
+    if (w.cells.length === 1) return;
+    await this.replace(w, [
+      { ...w, operation: newOperation(), cells: w.cells.filter((c) => !some.includes(c)) },
+      ...some.map((c) => ({ ...w, operation: newOperation(), cells: [c] })),
+    ]);
   }
 
   /** Signed out: once the same person has signed in again, in any window, what waits goes on. */
@@ -203,8 +310,8 @@ export class Outbox {
     this.tryNow();
   }
 
-  private trouble(key: string, trouble: Trouble): void {
-    this.troubles.update((t) => new Map(t).set(key, trouble));
+  private trouble(troubles: Trouble[]): void {
+    this.troubles.update((t) => new Map([...t, ...troubles.map((x) => [keyOf(x.waiting), x] as const)]));
   }
 
   private forgetTrouble(key: string): void {
@@ -222,4 +329,19 @@ export class Outbox {
   private async store(work: (db: IDBPDatabase) => Promise<unknown>): Promise<void> {
     if (this.database) await work(await this.database);
   }
+}
+
+const without = (w: Waiting, key: string): Waiting => ({
+  ...w,
+  operation: newOperation(),
+  cells: w.cells.filter((c) => keyOf(c) !== key),
+});
+
+/** A change as an earlier version of the application kept it. */
+type Older = Omit<Waiting, 'cells' | 'kind'> & WaitingCell;
+
+function renewed(w: Waiting | Older): Waiting {
+  if ('cells' in w) return w;
+  const { student, item, version, change, typed, ...rest } = w;
+  return { ...rest, kind: 'change', cells: [{ student, item, version, change, typed }] };
 }

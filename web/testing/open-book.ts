@@ -1,9 +1,11 @@
 import { provideZonelessChangeDetection, type Type } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
+import { provideStore } from '@ngrx/store';
 import { providePrimeNG } from 'primeng/config';
 import { Api } from '../state/api';
 import { BookStore } from '../state/book';
+import { sessionFeature } from '../state/session';
 import { SHEET_WORKER } from '../workers/sheet-client';
 import { testPage, testSheet } from './book';
 import { workerOf } from './worker';
@@ -17,15 +19,20 @@ export interface Sent {
 
 let turn = 0;
 
-/** A page of the test book, opened with the worker's own code; `answer` is what the server answers to what is sent. */
+/**
+ * A page of the test book, opened with the worker's own code; `answer` is what the server answers to what is sent,
+ * `asked` to what is asked for (undefined: the page of the book), `inputs` what the page is given.
+ */
 export async function openPage<T>(
   page: Type<T>,
   answer: (sent: Sent) => unknown = () => ({}),
+  asked: (path: string) => unknown = () => undefined,
+  inputs: Record<string, unknown> = {},
 ): Promise<{ fixture: ComponentFixture<T>; sent: Sent[]; text(): string; element(selector: string): HTMLElement }> {
   const sent: Sent[] = [];
   const api = {
     token: () => '',
-    get: async () => testPage(),
+    get: async (path: string) => asked(path) ?? testPage(),
     send: async (method: string, path: string, body: unknown) => {
       sent.push({ method, path, body });
       return answer({ method, path, body });
@@ -37,12 +44,14 @@ export async function openPage<T>(
       provideZonelessChangeDetection(),
       provideRouter([]),
       providePrimeNG({}),
+      provideStore({ [sessionFeature.name]: sessionFeature.reducer }),
       { provide: Api, useValue: api },
       { provide: SHEET_WORKER, useValue: () => worker },
     ],
   });
   await TestBed.inject(BookStore).open('fens', `page-${++turn}`);
   const fixture = TestBed.createComponent(page);
+  for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
   await fixture.whenStable();
   const native = fixture.nativeElement as HTMLElement;
   return {

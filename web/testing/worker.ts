@@ -3,22 +3,28 @@ import { guessColumns, reconcile } from '@core/intake/reconcile';
 import { readTable } from '@core/intake/table';
 import type { Sheet } from '@contract/books';
 import { KeptBook } from '../workers/kept-book';
-import type { SheetWorker } from '../workers/protocol';
+import type { OpenedSheet, SheetWorker } from '../workers/protocol';
 
 /** The calculation worker's own code on the page's thread: jsdom has no Worker. The book comes from the caller. */
 export function workerOf(sheet: () => Sheet): SheetWorker {
   let kept: KeptBook;
+  const open = (): OpenedSheet => {
+    const s = sheet();
+    if (!checkBook(s.document).ok) throw new Error('the test book is not sound');
+    kept = new KeptBook(structuredClone(s));
+    return { seq: s.seq, students: kept.students, items: kept.items, cells: kept.cells(), rules: kept.rules };
+  };
   return {
-    async open() {
-      const s = sheet();
-      if (!checkBook(s.document).ok) throw new Error('the test book is not sound');
-      kept = new KeptBook(structuredClone(s));
-      return { seq: s.seq, students: kept.students, items: kept.items, cells: kept.cells(), rules: kept.rules };
-    },
+    open: async () => open(),
+    openStood: async () => open(),
     standings: async () => kept.standings(),
-    change: async (student, item, change) => kept.change(student, item, change),
-    settle: async (student, item, content, version, out) => kept.settle(student, item, content, version, out),
+    change: async (cells) => kept.change(cells),
+    settle: async (cells) => kept.settle(cells),
+    atClosing: async (on) => kept.atClosing(on),
+    totals: async (group) => kept.totals(group),
+    overTerm: async (student) => kept.overTerm(student),
     content: async (student, item) => kept.content(student, item),
+    contents: async (student) => kept.contents(student),
     explainItem: async (student, item, titles) => ({
       lines: kept.explainItem(student, item, titles),
       content: kept.content(student, item),

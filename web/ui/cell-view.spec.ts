@@ -2,7 +2,16 @@ import { FLAG, STATES } from '../workers/protocol';
 import { emptyColumns } from '../workers/columns';
 import { cellView, points } from './cell-view';
 
-const options = { asMarked: false, trouble: null, unkept: false, day: () => '27 Nov' };
+const options = {
+  asMarked: false,
+  trouble: null,
+  unkept: false,
+  scribble: null,
+  noted: false,
+  flagged: false,
+  news: false,
+  day: () => '27 Nov',
+};
 function cell(
   state: (typeof STATES)[number],
   put: { counts?: number; marked?: number; taken?: number; due?: number; flags?: number } = {},
@@ -59,4 +68,18 @@ describe('how a cell looks', () => {
 
   it('writes points with one decimal, two where needed', () =>
     expect([1300, 1225, 0, 50].map(points)).toEqual(['13.0', '12.25', '0.0', '0.5']));
+
+  it('shows what could not be read as it was typed, and says what is kept', () => {
+    expect(cellView(cell('scored', { counts: 17 }), 0, { ...options, scribble: '7..5' })).toMatchObject({
+      text: '7..5',
+      look: 'refused scribble',
+      words: '7..5, which cannot be read; kept now: 17.0, draft',
+    });
+  });
+
+  it('says that there is a note, a flag or news', () => {
+    const with_ = (more: object) => cellView(cell('missing'), 0, { ...options, ...more }).words;
+    expect(with_({ noted: true })).toBe('missing, has a note');
+    expect(with_({ noted: true, flagged: true, news: true })).toBe('missing, flagged, changed since you were here');
+  });
 });

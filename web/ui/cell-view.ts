@@ -15,6 +15,12 @@ export interface CellOptions {
   asMarked: boolean;
   trouble: 'clash' | 'refused' | null;
   unkept: boolean;
+  /** Typed and not readable: it stands in the cell as it was typed. */
+  scribble?: string | null;
+  noted?: boolean;
+  flagged?: boolean;
+  /** Somebody else changed it since one was here. */
+  news?: boolean;
   /** Names a moment as a day: "27 Nov". */
   day(at: number): string;
 }
@@ -81,6 +87,21 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
     look.push('again');
     words.push('to mark again');
   }
+  if (options.noted || options.flagged) {
+    look.push(options.flagged ? 'flagged' : 'noted');
+    words.push(options.flagged ? 'flagged' : 'has a note');
+  }
+  if (options.news) {
+    look.push('news');
+    words.push('changed since you were here');
+  }
+  if (typeof options.scribble === 'string')
+    return {
+      text: options.scribble,
+      taken: '',
+      look: 'refused scribble',
+      words: `${options.scribble}, which cannot be read; kept now: ${words.join(', ') || 'nothing'}`,
+    };
   if (options.trouble === 'clash')
     return { text: 'which?', taken: '', look: 'clash', words: 'somebody else changed this too; choose which is right' };
   if (options.trouble === 'refused') {

@@ -1,5 +1,5 @@
 import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/book/assemble';
-import { changeCell, contentOf, isEmpty, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
+import { changeCell, contentOf, isEmpty, type EntryContent, type RulesPart } from '@core/book/change';
 import { checkBook } from '@core/book/check';
 import { groupsOf, type BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
@@ -24,12 +24,14 @@ import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
 import { compareCompiled, emptyTrial, type Trial } from '@core/trial/compare';
 import { emptyColumns, groupTitles, writeCell } from './columns';
-import type { CellColumns, RowUpdate, Titles } from './protocol';
+import { FLAG, type CellColumns, type CellWish, type KeptCell, type RowUpdate, type StoodPoint } from './protocol';
+import type { Titles, WholeSheet } from './protocol';
+import { overTerm, totalsOf } from './looks';
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class KeptBook {
-  private readonly compiled: CompiledBook;
-  private readonly reckoner: Reckoner;
+  private compiled: CompiledBook;
+  private reckoner: Reckoner;
   private readonly versions: number[][];
   private readonly outs: number[][];
 
@@ -92,20 +94,60 @@ export class KeptBook {
     return contentOf(entryAt(this.compiled, s, i));
   }
 
-  change(student: string, item: string, change: CellChange): RowUpdate {
-    const [s, i] = this.place(student, item);
-    const was = contentOf(entryAt(this.compiled, s, i));
-    this.put(student, item, changeCell(was, change));
-    if (this.outs[s]![i] === 1) this.outs[s]![i] = 2;
-    return this.row(s);
+  contents(student: string): { item: string; content: EntryContent }[] {
+    return this.items.flatMap((item) => {
+      const content = this.content(student, item);
+      return isEmpty(content) ? [] : [{ item, content }];
+    });
   }
 
-  settle(student: string, item: string, content: EntryContent, version: number, out: number): RowUpdate {
-    const [s, i] = this.place(student, item);
-    this.put(student, item, content);
-    this.versions[s]![i] = version;
-    this.outs[s]![i] = out;
-    return this.row(s);
+  change(cells: CellWish[]): RowUpdate[] {
+    const touched = new Set<number>();
+    for (const { student, item, change } of cells) {
+      const [s, i] = this.place(student, item);
+      this.put(student, item, changeCell(contentOf(entryAt(this.compiled, s, i)), change));
+      if (this.outs[s]![i] === 1) this.outs[s]![i] = 2;
+      touched.add(s);
+    }
+    return [...touched].map((s) => this.row(s));
+  }
+
+  settle(cells: KeptCell[]): RowUpdate[] {
+    const touched = new Set<number>();
+    for (const { student, item, content, version, out } of cells) {
+      const [s, i] = this.place(student, item);
+      this.put(student, item, content);
+      this.versions[s]![i] = version;
+      this.outs[s]![i] = out;
+      touched.add(s);
+    }
+    return [...touched].map((s) => this.row(s));
+  }
+
+  /** Works the book out as if the term ended now, or as it is. */
+  atClosing(on: boolean): WholeSheet {
+    const { closing: _was, ...book } = this.current();
+    // A book whose rules say that it is closing stays so.
+    this.rulesClose ??= _was === true;
+    this.compiled = compileBook(on || this.rulesClose ? { ...book, closing: true } : book);
+    this.reckoner = makeReckoner(this.compiled);
+    return this.whole();
+  }
+  private rulesClose: boolean | undefined;
+
+  private whole(): WholeSheet {
+    const cells = this.cells();
+    const { standings, dropped } = this.standings();
+    dropped.forEach((d, i) => (cells.flags[i]! |= d ? FLAG.dropped : 0));
+    return { cells, standings };
+  }
+
+  totals(group: string): Float64Array {
+    return totalsOf(this.compiled, group);
+  }
+
+  overTerm(student: string): StoodPoint[] {
+    return overTerm(this.current(), student);
   }
 
   private put(student: string, item: string, content: EntryContent): void {

@@ -47,6 +47,34 @@ export interface OpenedSheet {
   rules: RulesPart;
 }
 
+/** A change of one cell among others that are made together. */
+export interface CellWish {
+  student: string;
+  item: string;
+  change: CellChange;
+}
+
+/** What the server keeps of one cell. */
+export interface KeptCell {
+  student: string;
+  item: string;
+  content: EntryContent;
+  version: number;
+  out: 0 | 1 | 2;
+}
+
+/** Everything that is shown, worked out anew: cells with their drops, and standings. */
+export interface WholeSheet {
+  cells: CellColumns;
+  standings: Standing[];
+}
+
+/** Where a student stood at a moment, by the work that was due or in by then. */
+export interface StoodPoint {
+  at: number;
+  standing: Standing;
+}
+
 /** One student after a change: their cells in item order and their standing. */
 export interface RowUpdate {
   student: string;
@@ -68,13 +96,23 @@ export interface Working {
 export interface SheetWorker {
   /** Fetches the book document by itself and keeps it compiled. A failed call throws with its sentence. */
   open(book: string): Promise<OpenedSheet>;
+  /** The same of the book as it stood: `at` is the number of a journal line or a moment. Nothing in it is changed. */
+  openStood(book: string, at: string): Promise<OpenedSheet>;
   /** Every standing, and 1 in `dropped` at the place of each dropped cell. */
   standings(): Promise<{ standings: Standing[]; dropped: Uint8Array }>;
-  /** Makes a change at once, before the server has kept it. */
-  change(student: string, item: string, change: CellChange): Promise<RowUpdate>;
+  /** Makes changes at once, before the server has kept them. A row for each student concerned. */
+  change(cells: CellWish[]): Promise<RowUpdate[]>;
   /** Puts in what the server keeps. */
-  settle(student: string, item: string, content: EntryContent, version: number, out: 0 | 1 | 2): Promise<RowUpdate>;
+  settle(cells: KeptCell[]): Promise<RowUpdate[]>;
+  /** The book as if the term ended now, every blank past due; or as it is. */
+  atClosing(on: boolean): Promise<WholeSheet>;
+  /** What each student has of a category, in percent; NaN: nothing yet. */
+  totals(group: string): Promise<Float64Array>;
+  /** A student's standing at every due date so far and now. */
+  overTerm(student: string): Promise<StoodPoint[]>;
   content(student: string, item: string): Promise<EntryContent>;
+  /** What each of a student's cells holds that holds anything. */
+  contents(student: string): Promise<{ item: string; content: EntryContent }[]>;
   explainItem(student: string, item: string, titles: Titles): Promise<Working>;
   explainGroup(student: string, group: string, titles: Titles): Promise<Working>;
   explainStanding(student: string, titles: Titles): Promise<Working>;

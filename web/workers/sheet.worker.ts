@@ -14,10 +14,10 @@ function book(): KeptBook {
   return kept;
 }
 
-async function fetchSheet(id: string): Promise<Sheet> {
+async function fetchSheet(path: string): Promise<Sheet> {
   let response: Response;
   try {
-    response = await fetch(`/api/v1/books/${encodeURIComponent(id)}/sheet`);
+    response = await fetch(`/api/v1/books/${path}`);
   } catch {
     throw new Error('The server does not answer. Check the line and try again.');
   }
@@ -26,31 +26,51 @@ async function fetchSheet(id: string): Promise<Sheet> {
   throw new Error(problem?.says ?? 'The server could not give the book.');
 }
 
+function openSheet(sheet: Sheet): OpenedSheet {
+  kept = new KeptBook(sheet);
+  const opened: OpenedSheet = {
+    seq: sheet.seq,
+    students: kept.students,
+    items: kept.items,
+    cells: kept.cells(),
+    rules: kept.rules,
+  };
+  return transfer(opened, buffersOf(opened.cells));
+}
+
 const worker: SheetWorker = {
   async open(id) {
-    const sheet = await fetchSheet(id);
-    kept = new KeptBook(sheet);
-    const opened: OpenedSheet = {
-      seq: sheet.seq,
-      students: kept.students,
-      items: kept.items,
-      cells: kept.cells(),
-      rules: kept.rules,
-    };
-    return transfer(opened, buffersOf(opened.cells));
+    return openSheet(await fetchSheet(`${encodeURIComponent(id)}/sheet`));
+  },
+  async openStood(id, at) {
+    return openSheet(await fetchSheet(`${encodeURIComponent(id)}/stood?at=${encodeURIComponent(at)}`));
   },
   async standings() {
     const all = book().standings();
     return transfer(all, [all.dropped.buffer as ArrayBuffer]);
   },
-  async change(student, item, change) {
-    return book().change(student, item, change);
+  async change(cells) {
+    return book().change(cells);
   },
-  async settle(student, item, content, version, out) {
-    return book().settle(student, item, content, version, out);
+  async settle(cells) {
+    return book().settle(cells);
+  },
+  async atClosing(on) {
+    const all = book().atClosing(on);
+    return transfer(all, buffersOf(all.cells));
+  },
+  async totals(group) {
+    const all = book().totals(group);
+    return transfer(all, [all.buffer as ArrayBuffer]);
+  },
+  async overTerm(student) {
+    return book().overTerm(student);
   },
   async content(student, item) {
     return book().content(student, item);
+  },
+  async contents(student) {
+    return book().contents(student);
   },
   async explainItem(student, item, titles) {
     return { lines: book().explainItem(student, item, titles), content: book().content(student, item) };

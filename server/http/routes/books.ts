@@ -9,7 +9,7 @@ import { Refusal } from '../../domain/problems';
 import { deskOf } from '../../domain/summary';
 import * as books from '../../store/books';
 import { transaction } from '../../store/database';
-import { lockBook, operationDone, writeLines } from '../../store/journal';
+import { holdBook, lockBook, operationDone, writeLines } from '../../store/journal';
 import { personName } from '../../store/people';
 import { route, type Route } from '../route';
 
@@ -111,14 +111,13 @@ export const bookRoutes: Route[] = [
     async does({ pool, school, person, params, body }) {
       const book = params['book']!;
       return transaction(pool, async (db) => {
-        const first = await lockBook(db, school, book, 1);
+        const seq = await holdBook(db, school, book);
         const row = (await books.findBook(db, school, book))!;
         if ((await operationDone(db, school, book, body.operation)) !== null) {
-          await db.query('update book set seq = seq - 1 where school = $1 and id = $2', [school, book]);
           return {
             version: row.rulesVersion,
             rules: await books.rulesAt(db, school, book, row.rulesVersion),
-            seq: first - 1,
+            seq,
           };
         }
         const was = await books.rulesAt(db, school, book, row.rulesVersion);
@@ -132,6 +131,7 @@ export const bookRoutes: Route[] = [
           );
         requireSoundRules(row.timeZone, body.rules, await books.assessmentsOf(db, school, book));
         const version = row.rulesVersion + 1;
+        const first = await lockBook(db, school, book, 1);
         await books.insertRules(db, { school, book, version, rules: body.rules, by: person.id, reason: body.reason });
         const line = {
           operation: body.operation,
@@ -163,15 +163,18 @@ export const bookRoutes: Route[] = [
     async does({ pool, school, person, params, body }) {
       const book = params['book']!;
       return transaction(pool, async (db) => {
-        const first = await lockBook(db, school, book, 1);
+        await holdBook(db, school, book);
+        if ((await operationDone(db, school, book, body.operation)) !== null) return { done: true as const };
         const row = (await books.findBook(db, school, book))!;
         const rules = await books.rulesAt(db, school, book, row.rulesVersion);
         const { operation, ...fields } = body;
         requireItemKeys(body.more);
         const fresh = { ...fields, shown: true, more: body.more as Partial<Item>, version: 1 };
-        requireSoundRules(row.timeZone, rules, [...(await books.assessmentsOf(db, school, book)), fresh]);
-        if (!(await books.insertAssessment(db, school, book, fresh)))
+        const known = await books.assessmentsOf(db, school, book);
+        if (known.some((a) => a.id === body.id))
           throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
+        requireSoundRules(row.timeZone, rules, [...known, fresh]);
+        await books.insertAssessment(db, school, book, fresh);
         const line = {
           operation,
           kind: 'assessment' as const,
@@ -180,6 +183,7 @@ export const bookRoutes: Route[] = [
           was: null,
           becomes: canonical(fields),
         };
+        const first = await lockBook(db, school, book, 1);
         await writeLines(db, { school, book, person: person.id }, first, [line]);
         return { done: true as const };
       });

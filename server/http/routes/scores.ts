@@ -1,14 +1,13 @@
-import { BatchMade, BatchUndo, Batches, EntryState, EntryWrite, IntakeWrite } from '@contract/entries';
+import { BatchMade, Batches, ChangesMade, ChangesWrite, EntryState, EntryWrite, IntakeWrite } from '@contract/entries';
 import { Released, ReleaseWrite, WithdrawWrite } from '@contract/books';
-import { applyIntake, changeOneCell, undoBatch } from '../../domain/entries';
+import { applyChanges, applyIntake } from '../../domain/entries';
 import { release, withdraw } from '../../domain/releases';
-import { batchesOf } from '../../store/journal';
+import type { ScoreGate } from '../../domain/score-gate';
+import { intakesOf } from '../../store/batches';
 import { personName } from '../../store/people';
-import { route, type Context, type Route } from '../route';
+import { route, whoOf, type Route } from '../route';
 
-const who = ({ school, person, params }: Context<never>) => ({ school, book: params['book']!, person: person.id });
-
-export const scoreRoutes: Route[] = [
+export const scoreRoutes = (gate: ScoreGate): Route[] => [
   route({
     method: 'put',
     path: '/books/{book}/entries/{assessment}/{enrolment}',
@@ -17,7 +16,7 @@ export const scoreRoutes: Route[] = [
     body: EntryWrite,
     answer: EntryState,
     does: (c) =>
-      changeOneCell(c.pool, who(c as Context<never>), c.body.operation, {
+      gate.change(whoOf(c), c.body.operation, {
         assessment: c.params['assessment']!,
         enrolment: c.params['enrolment']!,
         version: c.body.version,
@@ -31,7 +30,7 @@ export const scoreRoutes: Route[] = [
     says: 'Bring many scores in, all or none.',
     body: IntakeWrite,
     answer: BatchMade,
-    does: (c) => applyIntake(c.pool, who(c as Context<never>), c.body.operation, c.body.title, c.body.cells),
+    does: (c) => applyIntake(c.pool, whoOf(c), c.body.operation, c.body.title, c.body.cells),
   }),
   route({
     method: 'get',
@@ -40,7 +39,7 @@ export const scoreRoutes: Route[] = [
     says: 'What was brought in, the latest first.',
     answer: Batches,
     async does({ pool, school, params }) {
-      return (await batchesOf(pool, school, params['book']!)).map(({ family, given, ...b }) => ({
+      return (await intakesOf(pool, school, params['book']!)).map(({ family, given, ...b }) => ({
         ...b,
         madeBy: personName({ family, given }),
       }));
@@ -48,12 +47,12 @@ export const scoreRoutes: Route[] = [
   }),
   route({
     method: 'post',
-    path: '/books/{book}/batches/{batch}/undo',
-    permission: 'book-manage',
-    says: 'Put back everything that an intake changed.',
-    body: BatchUndo,
-    answer: BatchMade,
-    does: (c) => undoBatch(c.pool, who(c as Context<never>), c.body.operation, c.params['batch']!),
+    path: '/books/{book}/changes',
+    permission: 'book-scores',
+    says: 'Change cells together, all or none; they are put back together too.',
+    body: ChangesWrite,
+    answer: ChangesMade,
+    does: (c) => applyChanges(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'post',
@@ -62,7 +61,7 @@ export const scoreRoutes: Route[] = [
     says: 'Release one assessment to one, some or all students.',
     body: ReleaseWrite,
     answer: Released,
-    does: (c) => release(c.pool, who(c as Context<never>), c.body),
+    does: (c) => release(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'post',
@@ -71,6 +70,6 @@ export const scoreRoutes: Route[] = [
     says: 'Hide a released assessment again.',
     body: WithdrawWrite,
     answer: Released,
-    does: (c) => withdraw(c.pool, who(c as Context<never>), c.body),
+    does: (c) => withdraw(c.pool, whoOf(c), c.body),
   }),
 ];

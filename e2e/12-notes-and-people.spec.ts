@@ -1,0 +1,103 @@
+import { cellOf, expect, standingOf, test, WETLAND } from './tally';
+
+test('a note, a flag, and everything of one student on a page', async ({ page, tally }) => {
+  await tally.signIn(page, 'aldous');
+  await tally.openLedger(page);
+  const cell = await cellOf(page, 'Farrelly', 'Soil pit');
+  await cell.click();
+  await page.keyboard.type('/note');
+  await page.keyboard.press('Enter');
+  await page.getByLabel(/Students never see it/).fill('Ask about the second pit.');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('lt-ledger-slip .note')).toContainText('Ask about the second pit.');
+  await expect(cell).toHaveAttribute('aria-label', /has a note/);
+  await expect(page.getByRole('grid')).toBeFocused();
+  await page.keyboard.type('/flag');
+  await page.keyboard.press('Enter');
+  await expect(cell).toHaveAttribute('aria-label', /flagged/);
+  // Undo goes over notes and flags too.
+  await page.keyboard.press('Control+z');
+  await expect(cell).toHaveAttribute('aria-label', /has a note/);
+  await page.keyboard.press('Control+y');
+  await expect(cell).toHaveAttribute('aria-label', /flagged/);
+
+  const standing = await standingOf(page, 'Farrelly').textContent();
+  await page.keyboard.type('/student');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Farrelly, Con');
+  await expect(page.locator('.now b')).toHaveText(standing!);
+  await expect(page.locator('lt-term-line svg')).toHaveAttribute(
+    'aria-label',
+    new RegExp(`${standing!.replace('.', '\\.')}$`),
+  );
+  await expect(page.getByRole('main')).toContainText('Ask about the second pit.');
+  await expect(page.locator('table.plain a')).toHaveCount(10);
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Grzybek, Ola');
+  await page.goto(`${tally.address}/book/${WETLAND}/student/${await tally.enrolment('Marchetti')}`);
+  await expect(page.getByRole('main')).toContainText(/Soil pit\s*due 27 Nov/);
+  // On paper: the page alone.
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.locator('lt-head')).toBeHidden();
+  await expect(page.locator('lt-foot-bar')).toBeHidden();
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  await page.emulateMedia({ media: 'screen' });
+
+  await page.goto(`${tally.address}/desk`);
+  const flag = page.locator('a.line', { hasText: 'Farrelly, Con · Soil pit' });
+  await expect(flag).toContainText('Ask about the second pit.');
+  await flag.click();
+  await expect(page.locator('footer output')).toContainText('Farrelly, Con, Soil pit');
+});
+
+test('two people see each other’s place and changes, and what changed since the last visit', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  const book = `${tally.address}/book/orchard-practice/ledger`;
+  await tally.signIn(page, 'aldous');
+  await page.goto(book);
+  await expect(page.locator('.standing b').first()).not.toBeEmpty();
+  const other = await (await browser.newContext()).newPage();
+  await tally.signIn(other, 'penhale');
+  await other.goto(book);
+  await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
+  await expect(page.locator('.strip')).toContainText('J. Penhale is here too');
+  await expect(page.locator('.other')).toContainText('J. Penhale');
+  await other.keyboard.type('19');
+  await other.keyboard.press('Enter');
+  const cell = await cellOf(page, 'Quill', 'Rootstock ID');
+  await expect(cell).toHaveText('19.0');
+  await expect(cell).toHaveAttribute('aria-label', /changed since you were here/);
+  await expect(page.locator('footer output')).toContainText('J. Penhale changed Quill, Rootstock ID.');
+  // What is told is taken over, so the next change is no clash.
+  await cell.click();
+  await page.keyboard.type('18');
+  await page.keyboard.press('Enter');
+  await expect(await cellOf(other, 'Quill', 'Rootstock ID')).toHaveText('18.0');
+  await other.context().close();
+  await expect(page.locator('.other')).toHaveCount(0);
+});
+
+test('news of a book stands on the desk until it was looked at', async ({ page, tally, browser }) => {
+  await tally.signIn(page, 'aldous');
+  await page.goto(`${tally.address}/book/orchard-practice/ledger`);
+  await expect(page.locator('.standing b').first()).not.toBeEmpty();
+  await page.goto(`${tally.address}/desk`);
+  await tally.rows(`update last_visit set at = at - interval '1 day' where book = 'orchard-practice'`);
+  const other = await (await browser.newContext()).newPage();
+  await tally.signIn(other, 'penhale');
+  await other.goto(`${tally.address}/book/orchard-practice/ledger`);
+  await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
+  await other.keyboard.type('15');
+  await other.keyboard.press('Enter');
+  await expect(other.locator('footer output')).toContainText('Kept');
+  await other.context().close();
+  await page.reload();
+  const news = page.locator('a.line', { hasText: 'changed by others' });
+  await expect(news).toContainText('Orchard Practice');
+  await news.click();
+  await expect(page.locator('.strip')).toContainText('without a change since you were here');
+  await expect(page.locator('.row .name b')).toHaveText([/^Quill,/]);
+});
