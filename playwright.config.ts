@@ -6,8 +6,8 @@ export default defineConfig({
   outputDir: 'test-results',
   workers: 1,
   fullyParallel: false,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
   reporter: [['list'], ['./scripts/lib/playwright-counts.mjs']],
   use: {
     browserName: 'chromium',

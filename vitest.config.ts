@@ -12,7 +12,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts'],
-          testTimeout: 60_000,
+          testTimeout: 300_000,
         },
       },
       {
@@ -20,14 +20,14 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/**/*.test.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
           globalSetup: ['server/testing/cluster.ts'],
         },
       },
       {
         extends: true,
-        test: { name: 'scripts', include: ['scripts/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000 },
+        test: { name: 'scripts', include: ['scripts/**/*.test.ts'], testTimeout: 600_000, hookTimeout: 600_000 },
       },
     ],
   },

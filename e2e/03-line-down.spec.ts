@@ -20,7 +20,7 @@ test('with the line down nothing typed is lost, a reload included', { tag: '@lin
   await expect(await cellOf(page, 'Kilbride', 'Report')).toHaveText('77.0');
   await expect(await cellOf(page, 'Kilbride', 'Report')).toHaveAttribute('aria-label', /not kept yet/);
   await page.unroute('**/entries/**');
-  await expect.poll(() => tally.rows(scoreIn, [student]), { timeout: 20_000 }).toEqual([{ score: 77 }]);
+  await expect.poll(() => tally.rows(scoreIn, [student]), { timeout: 60_000 }).toEqual([{ score: 77 }]);
   await expect(await cellOf(page, 'Kilbride', 'Report')).not.toHaveAttribute('aria-label', /not kept yet/);
 });
 
@@ -44,7 +44,7 @@ test(
     await expect(page.getByRole('dialog')).toContainText('2 changes are still only on this machine');
     await page.getByRole('button', { name: 'Stay and keep trying' }).click();
     await tally.restart();
-    await expect.poll(() => tally.rows(scoreIn, [student]), { timeout: 20_000 }).toEqual([{ score: 51 }]);
+    await expect.poll(() => tally.rows(scoreIn, [student]), { timeout: 60_000 }).toEqual([{ score: 51 }]);
     const lines = await tally.rows(
       `select becomes from journal where assessment = 'report' and enrolment = $1 order by seq`,
       [student],
@@ -83,8 +83,8 @@ test(
       // What is not marked as waiting is kept: the database must still hold it after it was killed.
       await page.waitForTimeout(60);
     }
-    await expect(page.locator('.unkept')).toHaveCount(0, { timeout: 30_000 });
-    await expect(page.locator('footer output')).toContainText('Kept', { timeout: 30_000 });
+    await expect(page.locator('.unkept')).toHaveCount(0, { timeout: 60_000 });
+    await expect(page.locator('footer output')).toContainText('Kept', { timeout: 60_000 });
     const held = async (): Promise<number[]> => {
       try {
         const rows = await tally.rows<{ score: number }>(
@@ -98,7 +98,7 @@ test(
         return [];
       }
     };
-    await expect.poll(held, { timeout: 30_000 }).toEqual(Array.from({ length: 20 }, (_, i) => 30 + i));
+    await expect.poll(held, { timeout: 60_000 }).toEqual(Array.from({ length: 20 }, (_, i) => 30 + i));
     const lines = await tally.rows<{ n: number }>(
       `select count(*)::int as n from journal where book = 'wetland-survey-methods' and assessment = 'report' and becomes like '%score%'`,
     );

@@ -145,7 +145,7 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, brow
   await expect(foot).toContainText('not kept yet');
   expect(await ofRows(9)).toEqual([null]);
   await page.context().setOffline(false);
-  await expect.poll(() => ofRows(9), { timeout: 20_000 }).toEqual([41]);
+  await expect.poll(() => ofRows(9), { timeout: 60_000 }).toEqual([41]);
   await expect(await cell(9)).not.toHaveAttribute('aria-label', /not kept yet/);
 
   // Two people on one cell while one of them has no line: both values are shown, and one is chosen.
@@ -162,7 +162,7 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, brow
   await other.keyboard.press('Enter');
   await expect.poll(() => ofRows(10)).toEqual([20]);
   await page.context().setOffline(false);
-  await expect(await cell(10)).toHaveText('which?', { timeout: 20_000 });
+  await expect(await cell(10)).toHaveText('which?', { timeout: 60_000 });
   expect(await ofRows(10)).toEqual([20]);
   await key.press('ArrowUp');
   await expect(page.getByRole('alert')).toContainText('yours 11');

@@ -10,12 +10,15 @@ import { root } from './lib/stamps.mjs';
 
 const part = process.argv[2] ?? 'all';
 const parts = {
-  all: ['checks', 'unit', 'server', 'web', 'e2e'],
-  unit: ['unit', 'web'],
+  all: ['checks', 'unit', 'scripts', 'server', 'web', 'e2e'],
+  unit: ['unit', 'scripts', 'web'],
+  scripts: ['scripts'],
   server: ['server'],
   e2e: ['e2e'],
 }[part];
 const total = { passed: 0, failed: 0, skipped: 0 };
+/** What failed, said once more before the closing line: the rest of the output may be long. */
+const fell = [];
 const folder = mkdtempSync(join(tmpdir(), 'last-tally-counts-'));
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 
@@ -25,6 +28,7 @@ async function check(title, command, args) {
   const { code } = await run(command, args, { cwd: root });
   if (code !== 0) {
     total.failed++;
+    fell.push(title);
     say(`${title}: failed`);
   }
 }
@@ -38,10 +42,12 @@ async function suite(title, command, args) {
     env: { ...process.env, COUNTS: counts, NG_CLI_ANALYTICS: 'false' },
   });
   const found = existsSync(counts) ? JSON.parse(readFileSync(counts, 'utf8')) : { passed: 0, failed: 0, skipped: 0 };
+  fell.push(...(found.names ?? []));
   for (const key of Object.keys(total)) total[key] += found[key];
   const nothing = found.passed + found.failed === 0;
   if (nothing || (code !== 0 && found.failed === 0)) {
     total.failed++;
+    fell.push(title);
     say(`${title}: ${nothing ? 'no test was run' : 'ended with an error'}`);
   }
 }
@@ -55,12 +61,21 @@ const steps = {
     await check('Lock file', process.execPath, ['scripts/lib/check-lock.mjs']);
   },
   async unit() {
-    // The start command is tested with what is built.
-    await build();
     await suite('Unit tests', bin('vitest'), [
       'run',
       '--project',
       'unit',
+      '--reporter',
+      'default',
+      '--reporter',
+      './scripts/lib/vitest-counts.mjs',
+    ]);
+  },
+  async scripts() {
+    // The start command is tested with what is built, and by itself: it starts a whole school.
+    await build();
+    await suite('The commands', bin('vitest'), [
+      'run',
       '--project',
       'scripts',
       '--reporter',
@@ -91,15 +106,17 @@ const steps = {
 };
 
 try {
-  if (!parts) throw new Error(`There is no part “${part}”: unit, server, e2e, or none for all.`);
+  if (!parts) throw new Error(`There is no part “${part}”: unit, scripts, server, e2e, or none for all.`);
   requireNode();
   await ensurePackages();
   for (const name of parts) await steps[name]();
 } catch (error) {
   total.failed++;
+  fell.push(sentenceFor(error));
   process.stderr.write(`${sentenceFor(error)}\n`);
 }
 rmSync(folder, { recursive: true, force: true });
 say('');
+for (const name of fell) say(`failed: ${name.split('\n').slice(0, 6).join('\n  ')}`);
 say(`${total.passed} passed, ${total.failed} failed${total.skipped > 0 ? `, ${total.skipped} skipped` : ''}`);
 process.exit(total.failed > 0 || total.passed === 0 ? 1 : 0);

@@ -88,11 +88,11 @@ export async function listen<T>(person: Person, path: string): Promise<Told<T>> 
   return {
     events,
     async until(is) {
-      for (const from = Date.now(); Date.now() - from < 5_000; await new Promise((done) => setTimeout(done, 10))) {
+      for (const from = Date.now(); Date.now() - from < 60_000; await new Promise((done) => setTimeout(done, 10))) {
         const found = events.find(is);
         if (found) return found;
       }
-      throw new Error(`was not told in five seconds; told: ${JSON.stringify(events)}`);
+      throw new Error(`was not told in a minute; told: ${JSON.stringify(events)}`);
     },
     close: () => end.abort(),
   };

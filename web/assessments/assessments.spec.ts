@@ -2,6 +2,7 @@ import type { NewAssessment } from '@contract/books';
 import { ApiProblem } from '../state/api';
 import { openPage, type Sent } from '../testing/open-book';
 import { AssessmentsPage } from './assessments';
+import { soon } from '../testing/soon';
 
 describe('the assessments of a book', () => {
   let page: Awaited<ReturnType<typeof openPage<AssessmentsPage>>>;
@@ -51,11 +52,11 @@ describe('the assessments of a book', () => {
     });
     await type('Fen walk, 12.5, extra credit');
     enter();
-    await vi.waitFor(() => expect(page.text()).toContain('The server does not answer.'));
+    await soon(() => expect(page.text()).toContain('The server does not answer.'));
     expect(box().value).toBe('Fen walk, 12.5, extra credit');
     down = false;
     enter();
-    await vi.waitFor(() => expect(page.sent).toHaveLength(2));
+    await soon(() => expect(page.sent).toHaveLength(2));
     const [first, second] = page.sent.map((s) => s.body as NewAssessment);
     expect(second).toEqual(first);
     expect(second).toMatchObject({
@@ -67,6 +68,6 @@ describe('the assessments of a book', () => {
       more: { extraCredit: true },
     });
     expect(second!.id).toMatch(/^fen-walk-[a-z0-9]{6}$/);
-    await vi.waitFor(() => expect(box().value).toBe(''));
+    await soon(() => expect(box().value).toBe(''));
   });
 });

@@ -1,5 +1,6 @@
 import { openPage } from '../testing/open-book';
 import { ClosingPage } from './closing';
+import { soon } from '../testing/soon';
 
 describe('the closing page', () => {
   it('shows every grade as it stands, what is open, and how letters spread', async () => {
@@ -19,7 +20,7 @@ describe('the closing page', () => {
     const page = await openPage(ClosingPage);
     vi.stubGlobal('fetch', () => Promise.reject(new Error('no line')));
     page.element('p-button button').click();
-    await vi.waitFor(() => expect(page.text()).toContain('The server does not answer. No file was made; try again.'));
+    await soon(() => expect(page.text()).toContain('The server does not answer. No file was made; try again.'));
     vi.unstubAllGlobals();
   });
 });

@@ -1,6 +1,7 @@
 import type { JournalPage as Page, JournalSet } from '@contract/journal';
 import { openPage, withText } from '../testing/open-book';
 import { JournalPage } from './journal';
+import { soon } from '../testing/soon';
 
 const set = (seq: number, more: Partial<JournalSet> = {}): JournalSet => ({
   batch: `b-${seq}`,
@@ -34,7 +35,7 @@ describe('the journal', () => {
       },
     );
     await page.fixture.whenStable();
-    await vi.waitFor(() => expect(asked.length).toBeGreaterThan(0));
+    await soon(() => expect(asked.length).toBeGreaterThan(0));
     await page.fixture.whenStable();
     document.body.append(page.fixture.nativeElement as HTMLElement);
   };
@@ -49,7 +50,7 @@ describe('the journal', () => {
 
   it('says of one change what was and what is, of a set how many lines it has, and what was put back', async () => {
     await open();
-    await vi.waitFor(() => expect(lines()).toHaveLength(3));
+    await soon(() => expect(lines()).toHaveLength(3));
     const [one, many, gone] = lines().map((l) => l.textContent!.replace(/\s+/g, ' '));
     expect(one).toMatch(/09:30:00.*S\. Teacher.*Adler, Moss.*→ 4/);
     expect(many).toContain('6 lines');
@@ -66,11 +67,11 @@ describe('the journal', () => {
         : { sets: [set(39, { set: 'paste', lines: 3 })], before: 39 };
     };
     await open();
-    await vi.waitFor(() => expect(lines()).toHaveLength(1));
+    await soon(() => expect(lines()).toHaveLength(1));
     lines()[0]!.querySelector<HTMLElement>('.what')!.click();
-    await vi.waitFor(() => expect(document.querySelectorAll('.inside tr')).toHaveLength(3));
+    await soon(() => expect(document.querySelectorAll('.inside tr')).toHaveLength(3));
     withText(document, 'button', 'earlier changes').click();
-    await vi.waitFor(() => expect(lines()).toHaveLength(2));
+    await soon(() => expect(lines()).toHaveLength(2));
     expect(asked.at(-1)).toBe('/books/fens/journal?before=39');
     expect(document.body.textContent).not.toContain('earlier changes');
   });
@@ -78,12 +79,12 @@ describe('the journal', () => {
   it('says so where there is nothing', async () => {
     answers = () => ({ total: 0 });
     await open();
-    await vi.waitFor(() => expect(page.text()).toContain('Nothing has been changed in this book yet.'));
+    await soon(() => expect(page.text()).toContain('Nothing has been changed in this book yet.'));
   });
 
   it('goes from change to change by arrows', async () => {
     await open();
-    await vi.waitFor(() => expect(lines()).toHaveLength(3));
+    await soon(() => expect(lines()).toHaveLength(3));
     const press = (key: string): void =>
       void (document.activeElement ?? document.body).dispatchEvent(
         new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }),

@@ -4,6 +4,7 @@ import { ApiProblem } from '../state/api';
 import { openPage, withText } from '../testing/open-book';
 import type { Names } from '../ui/journal-words';
 import { PutBack } from './put-back';
+import { soon } from '../testing/soon';
 
 const line = (seq: number, enrolment: string, was: number, now: number, later = false): PutBackLine => ({
   seq,
@@ -64,7 +65,7 @@ describe('putting back from the journal', () => {
     expect(text()).toMatch(/Adler, Moss ?9 ?3/);
     document.querySelector<HTMLInputElement>('#put-back-why')!.value = '  an appeal ';
     button('Put it back').click();
-    await vi.waitFor(() => expect(says).toEqual(['Put back: Paste.']));
+    await soon(() => expect(says).toEqual(['Put back: Paste.']));
     expect(opened.sent).toHaveLength(1);
     expect(opened.sent[0]!.path).toBe('/books/fens/journal/b-1/put-back');
     expect(opened.sent[0]!.body as PutBackWrite).toMatchObject({ leaveLater: false, reason: 'an appeal' });
@@ -75,7 +76,7 @@ describe('putting back from the journal', () => {
     expect(text()).toContain('1 of 2 have later changes on them; those are not touched');
     expect(text()).toContain('by S. Marker');
     button('Put back the 1 that nobody changed since').click();
-    await vi.waitFor(() => expect(says).toEqual(['Put back: Paste; 1 with later changes were left.']));
+    await soon(() => expect(says).toEqual(['Put back: Paste; 1 with later changes were left.']));
     expect(opened.sent[0]!.body as PutBackWrite).toMatchObject({ leaveLater: true });
   });
 
@@ -90,7 +91,7 @@ describe('putting back from the journal', () => {
     expect(text()).toContain('This would be again');
     expect(text()).not.toContain('Adler');
     button('Put it back').click();
-    await vi.waitFor(() => expect(opened.sent).toHaveLength(1));
+    await soon(() => expect(opened.sent).toHaveLength(1));
     expect((opened.sent[0]!.body as PutBackWrite).only).toEqual([5]);
   });
 
@@ -101,10 +102,10 @@ describe('putting back from the journal', () => {
       return made;
     });
     button('Put it back').click();
-    await vi.waitFor(() => expect(text()).toContain('This was put back already.'));
+    await soon(() => expect(text()).toContain('This was put back already.'));
     refuse = false;
     button('Put it back').click();
-    await vi.waitFor(() => expect(says).toHaveLength(1));
+    await soon(() => expect(says).toHaveLength(1));
     const [first, second] = opened.sent.map((s) => (s.body as PutBackWrite).operation);
     expect(second).toBe(first);
   });

@@ -5,6 +5,7 @@ import type { JournalPage, JournalSet } from '@contract/journal';
 import { BookStore } from '../state/book';
 import { openPage, withText } from '../testing/open-book';
 import { CellHistory } from './cell-history';
+import { soon } from '../testing/soon';
 
 const score = (points: number): string => JSON.stringify({ attempts: [{ score: points }] });
 const changed = (seq: number, was: number, becomes: number, more: Partial<JournalSet> = {}): JournalSet => ({
@@ -50,7 +51,7 @@ describe('the history of a cell', () => {
 
   it('says what it was each time, who did it and why, and can be made so again', async () => {
     const page = await open();
-    await vi.waitFor(() => expect(page.text()).toContain('was 3'));
+    await soon(() => expect(page.text()).toContain('was 3'));
     const again: EntryContent[] = [];
     outputToObservable(page.fixture.componentInstance.again).subscribe((c) => again.push(c));
     expect(page.text()).toMatch(/4\s?was 3.*S\. Teacher · pasted · a slip of the pen/);
@@ -64,9 +65,9 @@ describe('the history of a cell', () => {
 
   it('shows what was before, as often as there is more', async () => {
     const page = await open();
-    await vi.waitFor(() => expect(page.text()).toContain('was 3'));
+    await soon(() => expect(page.text()).toContain('was 3'));
     withText(page.fixture.nativeElement as HTMLElement, 'button', 'show what was before').click();
-    await vi.waitFor(() => expect(page.text()).toMatch(/2\s?was 1/));
+    await soon(() => expect(page.text()).toMatch(/2\s?was 1/));
     expect(asked.at(-1)!.get('before')).toBe('8');
     expect(page.text()).not.toContain('show what was before');
   });

@@ -9,6 +9,7 @@ import { workerOf } from '../testing/worker';
 import { SHEET_WORKER } from '../workers/sheet-client';
 import { LedgerPage } from './ledger';
 import { LedgerView } from './ledger-view';
+import { soon } from '../testing/soon';
 
 const sent: { path: string; body: { change: unknown } }[] = [];
 /** What the server says that the cell holds after a change. */
@@ -91,7 +92,7 @@ describe('the ledger', () => {
     line.dispatchEvent(new InputEvent('input', { inputType: 'insertText', bubbles: true }));
     await press('Enter', line);
     expect(element('lt-cell-editor').className).toContain('off');
-    await vi.waitFor(() =>
+    await soon(() =>
       expect(sent.map((s) => [s.path, s.body.change])).toEqual([
         ['/books/fens/entries/moss/s1', { kind: 'score', points: 12 }],
       ]),
@@ -135,7 +136,7 @@ describe('the ledger', () => {
     kept = { attempts: [{ score: 1 }] };
     const first = element('.row .standing b').textContent;
     await TestBed.inject(BookStore).change('s1', 'moss', { kind: 'score', points: 1 }, '1');
-    await vi.waitFor(() => expect(element('.row .standing b').textContent).not.toBe(first));
+    await soon(() => expect(element('.row .standing b').textContent).not.toBe(first));
     expect(names()).toEqual(before);
     page.debugElement.injector.get(LedgerView).change({ sort: { by: 'moss', down: true } });
     await page.whenStable();
@@ -159,7 +160,7 @@ describe('the ledger', () => {
     sent.length = 0;
     await press('ArrowUp');
     await type('16');
-    await vi.waitFor(() => expect(sent.map((s) => s.body.change)).toEqual([{ kind: 'score', points: 16 }]));
+    await soon(() => expect(sent.map((s) => s.body.change)).toEqual([{ kind: 'score', points: 16 }]));
   });
 
   it('gives nothing up on Escape and sends nothing', async () => {

@@ -1,6 +1,7 @@
 import type { ReleaseWrite, WithdrawWrite } from '@contract/books';
 import { openPage, withText } from '../testing/open-book';
 import { ReleasePage } from './release';
+import { soon } from '../testing/soon';
 
 const press = async (page: Awaited<ReturnType<typeof openPage>>, selector: string, text: string): Promise<void> => {
   withText(document, selector, text).querySelector('button')?.click();
@@ -35,7 +36,7 @@ describe('the release page', () => {
     expect(document.body.textContent).toContain('1 student will see their score with its working');
     const buttons = [...document.querySelectorAll('p-button')].filter((b) => b.textContent!.trim() === 'Release');
     buttons[0]!.querySelector('button')!.click();
-    await vi.waitFor(() => expect(page.sent).toHaveLength(1));
+    await soon(() => expect(page.sent).toHaveLength(1));
     const { method, path, body } = page.sent[0]!;
     expect([method, path]).toEqual(['POST', '/books/fens/release']);
     expect(body as ReleaseWrite).toMatchObject({ assessment: 'moss', enrolments: ['s2'], moveRules: true });
@@ -49,7 +50,7 @@ describe('the release page', () => {
     await press(page, 'p-button', 'Withdraw from 1');
     const withdraw = [...document.querySelectorAll('p-button')].filter((b) => b.textContent!.trim() === 'Withdraw');
     withdraw[0]!.querySelector('button')!.click();
-    await vi.waitFor(() => expect(page.sent).toHaveLength(1));
+    await soon(() => expect(page.sent).toHaveLength(1));
     expect(page.sent[0]!.body as WithdrawWrite).toMatchObject({ assessment: 'moss', enrolments: ['s1'] });
   });
 });

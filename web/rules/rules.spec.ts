@@ -1,5 +1,6 @@
 import { openPage, withText } from '../testing/open-book';
 import { RulesPage } from './rules';
+import { soon } from '../testing/soon';
 
 describe('the rules page', () => {
   it('tries a change on the class before it is made, and drops it without a trace', async () => {
@@ -12,7 +13,7 @@ describe('the rules page', () => {
     percent.dispatchEvent(new Event('input', { bubbles: true }));
     percent.dispatchEvent(new Event('change', { bubbles: true }));
     percent.dispatchEvent(new Event('blur', { bubbles: true }));
-    await vi.waitFor(() => expect(page.text()).toContain('worked out for 2 students'));
+    await soon(() => expect(page.text()).toContain('worked out for 2 students'));
     // Birch: 10 of 20 two days late, less 8 in place of 4.
     expect(page.text()).toContain('30.0 → 10.0');
     expect(page.sent).toEqual([]);

@@ -5,6 +5,7 @@ import { workerOf } from '../testing/worker';
 import { SHEET_WORKER } from '../workers/sheet-client';
 import { Api } from './api';
 import { BookStore } from './book';
+import { soon } from '../testing/soon';
 
 describe('the open book', () => {
   it('can be loaded once more before the first opening has ended', async () => {
@@ -49,7 +50,7 @@ describe('the open book', () => {
     let answered: ((made: unknown) => void) | null = null;
     const store = await opened(() => new Promise((done) => (answered = done)));
     const step = store.step('undo');
-    await vi.waitFor(() => expect(answered).not.toBeNull());
+    await soon(() => expect(answered).not.toBeNull());
     const news = store.takeOver([state(2, 7)]);
     await Promise.resolve();
     answered!({ batch: 'b', seq: 9, title: '', left: 0, cells: [state(2, 7)], remarks: [], book: false });
@@ -67,8 +68,8 @@ describe('the open book', () => {
     await store.shown();
     const shown = store.revision();
     const stamp = store.stampOf(1);
-    await vi.waitFor(() => expect(store.keeps()).toBe(1));
-    await vi.waitFor(() => expect(store.cells()!.version[store.atCell('s2', 'moss')]).toBe(2));
+    await soon(() => expect(store.keeps()).toBe(1));
+    await soon(() => expect(store.cells()!.version[store.atCell('s2', 'moss')]).toBe(2));
     expect([store.revision(), store.stampOf(1)]).toEqual([shown, stamp]);
     await store.settle([state(3, 9)]);
     expect(store.revision()).toBe(shown + 1);

@@ -3,6 +3,7 @@ import { openDB } from 'idb';
 import type { EntryState } from '@contract/entries';
 import { Api, ApiProblem } from './api';
 import { Outbox, type Waiting } from './outbox';
+import { soon } from '../testing/soon';
 
 interface Cell {
   assessment: string;
@@ -80,7 +81,7 @@ const paste = (...cells: ReturnType<typeof cell>[]) => ({
   kind: 'paste' as const,
   cells,
 });
-const settled = (): Promise<void> => vi.waitFor(() => expect(outbox.count()).toBe(0), { timeout: 5_000 });
+const settled = (): Promise<void> => soon(() => expect(outbox.count()).toBe(0));
 
 beforeEach(async () => {
   api = new FakeApi();
@@ -112,20 +113,20 @@ describe('the outbox', () => {
   it('keeps what it cannot send on disk: another page of the same person finds it', async () => {
     api.down = true;
     await outbox.put(change(7));
-    await vi.waitFor(() => expect(outbox.line()).toBe('down'));
+    await soon(() => expect(outbox.line()).toBe('down'));
     TestBed.resetTestingModule();
     const later = new FakeApi();
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
     const again = TestBed.inject(Outbox);
     const left: Waiting[] = await again.open(`person-${person}`, 'fens', () => undefined);
     expect(left.map((w) => [w.cells[0]!.typed, w.operation])).toEqual([['7', 'op-7-0000000']]);
-    await vi.waitFor(() => expect(later.got.map((g) => g.body.operation)).toEqual(['op-7-0000000']));
+    await soon(() => expect(later.got.map((g) => g.body.operation)).toEqual(['op-7-0000000']));
   });
 
   it('tries again by itself once the line is back', async () => {
     api.down = true;
     await outbox.put(change(5));
-    await vi.waitFor(() => expect(outbox.line()).toBe('down'));
+    await soon(() => expect(outbox.line()).toBe('down'));
     api.down = false;
     await settled();
     expect([outbox.line(), kept]).toEqual(['up', ['s1 1']]);
@@ -135,7 +136,7 @@ describe('the outbox', () => {
     api.signedIn = false;
     api.me = `person-${person}`;
     await outbox.put(change(6));
-    await vi.waitFor(() => expect(outbox.line()).toBe('signed-out'));
+    await soon(() => expect(outbox.line()).toBe('signed-out'));
     expect(outbox.count()).toBe(1);
     api.signedIn = true;
     await settled();
@@ -145,7 +146,7 @@ describe('the outbox', () => {
   it('stops at a clash until the person chooses', async () => {
     api.versions.set('s1 moss', 3);
     await outbox.put(change(4));
-    await vi.waitFor(() => expect(outbox.troubles().get('s1 moss')?.kind).toBe('clash'));
+    await soon(() => expect(outbox.troubles().get('s1 moss')?.kind).toBe('clash'));
     expect(api.got).toEqual([]);
     await outbox.insist('s1', 'moss');
     await settled();
@@ -153,7 +154,7 @@ describe('the outbox', () => {
     await outbox.put(change(9, 0, 'op-9-0000000'));
     api.versions.set('s1 moss', 8);
     await outbox.put(change(10, 0, 'op-10-000000'));
-    await vi.waitFor(() => expect(outbox.troubles().size).toBe(1));
+    await soon(() => expect(outbox.troubles().size).toBe(1));
     await outbox.drop('s1', 'moss');
     expect([outbox.count(), outbox.troubles().size]).toEqual([0, 0]);
   });
@@ -172,7 +173,7 @@ describe('the outbox', () => {
   it('keeps the rest of a paste that clashes in one cell, and asks of that', async () => {
     api.versions.set('s2 moss', 5);
     await outbox.put(paste(cell(1), cell(2, 0, 's2'), cell(3, 0, 's3')));
-    await vi.waitFor(() => expect(outbox.count()).toBe(1), { timeout: 5_000 });
+    await soon(() => expect(outbox.count()).toBe(1));
     expect(api.got.map((g) => g.body.cells?.map((c) => c.enrolment))).toEqual([['s1', 's3']]);
     expect(outbox.troubles().get('s2 moss')).toMatchObject({ kind: 'clash', theirs: { version: 5 } });
     await outbox.insist('s2', 'moss');
@@ -183,7 +184,7 @@ describe('the outbox', () => {
   it('keeps the rest of a paste of which one cell cannot be', async () => {
     api.impossible.add('s1 moss');
     await outbox.put(paste(cell(1), cell(2, 0, 's2')));
-    await vi.waitFor(() => expect(outbox.count()).toBe(1), { timeout: 5_000 });
+    await soon(() => expect(outbox.count()).toBe(1));
     expect([outbox.troubles().get('s1 moss')?.kind, api.versions.get('s2 moss')]).toEqual(['refused', 1]);
     await outbox.drop('s1', 'moss');
     expect([outbox.count(), outbox.troubles().size]).toEqual([0, 0]);
@@ -198,6 +199,6 @@ describe('the outbox', () => {
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
     const left = await TestBed.inject(Outbox).open(`person-${person}`, 'fens', () => undefined);
     expect(left).toMatchObject([{ operation: 'op-older-000000', kind: 'change', cells: [{ typed: '8' }] }]);
-    await vi.waitFor(() => expect(api.versions.get('s1 moss')).toBe(1));
+    await soon(() => expect(api.versions.get('s1 moss')).toBe(1));
   });
 });
