@@ -8,6 +8,8 @@ import type { Db } from '../store/database';
 import { cellsAt } from './kept-cells';
 import { findSchool } from '../store/people';
 import { Refusal } from './problems';
+import { type AssessmentRow, assessmentsOf, toPlacedItem } from '../store/assessments';
+import { type StudentRow, studentsOf, toDocumentStudent } from '../store/enrolments';
 
 /** The moment that counts for a school: the real one, or the fixed one of a demo. */
 export async function momentOf(db: Db, school: string): Promise<string> {
@@ -18,8 +20,8 @@ export async function momentOf(db: Db, school: string): Promise<string> {
 export interface AssembledBook {
   row: books.BookRow;
   rules: RulesPart;
-  assessments: books.AssessmentRow[];
-  students: books.StudentRow[];
+  assessments: AssessmentRow[];
+  students: StudentRow[];
   skeleton: Skeleton;
   cells: CellRow[];
   document: BookDocument;
@@ -30,15 +32,15 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
   const row = await books.findBook(db, school, id);
   if (!row) throw new Refusal('not-found', 'There is no such book.');
   const rules = await books.rulesAt(db, school, id, row.rulesVersion);
-  const assessments = await books.assessmentsOf(db, school, id);
-  const students = await books.studentsOf(db, school, id);
+  const assessments = await assessmentsOf(db, school, id);
+  const students = await studentsOf(db, school, id);
   const here = new Set(students.map((s) => s.id));
   const cells = (await cellsAt(db, row)).filter((c) => here.has(c.enrolment));
-  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(books.toPlacedItem));
+  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
   const document = assembleBook(
     skeleton,
     await momentOf(db, school),
-    students.map(books.toDocumentStudent),
+    students.map(toDocumentStudent),
     cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content })),
   );
   return { row, rules, assessments, students, skeleton, cells, document };
@@ -47,7 +49,7 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
 const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'tree'];
 
 /** Refuses rules that do not make a sound book with these assessments; faults point into the rules. */
-export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: books.AssessmentRow[]): void {
+export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: AssessmentRow[]): void {
   const part = rules as unknown;
   if (
     typeof part !== 'object' ||
@@ -77,7 +79,7 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
   const whole = alone.ok
     ? checkBook(
         assembleBook(
-          assembleSkeleton(timeZone, rules, assessments.map(books.toPlacedItem)),
+          assembleSkeleton(timeZone, rules, assessments.map(toPlacedItem)),
           '2000-01-01T00:00:00Z',
           [],
           [],

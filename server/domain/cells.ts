@@ -1,11 +1,13 @@
 import { canonical } from '@core/book/canonical';
 import { changeCell, type CellChange, type EntryContent } from '@core/book/change';
 import type { EntryState } from '@contract/entries';
-import { assessmentsNamed, enrolledAmong, type AssessmentRow } from '../store/books';
+
 import type { Db } from '../store/database';
 import { readCells, writeCells, type CellRow } from '../store/entries';
 import * as journal from '../store/journal';
 import { Refusal } from './problems';
+import { type AssessmentRow, assessmentsNamed } from '../store/assessments';
+import { enrolledAmong } from '../store/enrolments';
 
 /** A change of one cell, and the version of it that was seen. */
 export interface WantedCell {

@@ -8,11 +8,13 @@ import type { Db } from '../store/database';
 import { slipOf } from '../store/releases';
 import { momentOf } from './books';
 import { Refusal } from './problems';
+import { assessmentsOf, toPlacedItem } from '../store/assessments';
+import { enrolmentsOf, studentsOf, toDocumentStudent } from '../store/enrolments';
 
 /** The books of one student, with how many of their scores are released. */
 export async function myBooks(db: Db, school: string, person: string): Promise<MyBooks> {
   const list: MyBooks = [];
-  for (const { book, enrolment } of await books.enrolmentsOf(db, school, person)) {
+  for (const { book, enrolment } of await enrolmentsOf(db, school, person)) {
     const row = await books.findBook(db, school, book);
     const slip = await readSlip(db, school, book, enrolment);
     if (row)
@@ -36,7 +38,7 @@ async function readSlip(db: Db, school: string, book: string, enrolment: string)
  * Nothing here is worked out from today's scores.
  */
 export async function myBook(db: Db, school: string, person: string, book: string): Promise<MyBook> {
-  const own = (await books.enrolmentsOf(db, school, person)).find((e) => e.book === book);
+  const own = (await enrolmentsOf(db, school, person)).find((e) => e.book === book);
   const row = own ? await books.findBook(db, school, book) : null;
   if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
   const slip = await readSlip(db, school, book, own.enrolment);
@@ -81,14 +83,14 @@ export async function myBook(db: Db, school: string, person: string, book: strin
 
 /** Own due dates, excuses and what the student handed in: told at once, so read as they are now. */
 async function myDates(db: Db, row: books.BookRow, enrolment: string, asOf: string) {
-  const student = (await books.studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
-  const assessments = (await books.assessmentsOf(db, row.school, row.id)).filter((a) => a.shown);
+  const student = (await studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
+  const assessments = (await assessmentsOf(db, row.school, row.id)).filter((a) => a.shown);
   const cells = new Map(
     (await readCells(db, row.school, row.id, { enrolments: [enrolment] })).map((c) => [c.assessment, c]),
   );
   const rules = await books.rulesAt(db, row.school, row.id, row.rulesVersion);
-  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(books.toPlacedItem));
-  const compiled = compileBook(assembleBook(skeleton, asOf, [books.toDocumentStudent(student)], []));
+  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
+  const compiled = compileBook(assembleBook(skeleton, asOf, [toDocumentStudent(student)], []));
   const byId = new Map(compiled.items.map((i) => [i.id, i]));
   return assessments.map((a) => {
     const cell = cells.get(a.id);

@@ -14,6 +14,7 @@ import { requireSoundRules } from './books';
 import { cellKey, cellLine, currentCells, nextCell, operationOf, stateOf, textAsKept } from './cells';
 import { Refusal } from './problems';
 import { remarkLine, remarkNow, WHOLE_STUDENT } from './remarks';
+import { assessmentsOf } from '../store/assessments';
 
 /** Kinds of lines that can be put back from the journal. Releases are withdrawn on their own page. */
 export const UNDOABLE: readonly journal.JournalKind[] = ['cell', 'note', 'rules', 'settings'];
@@ -173,7 +174,7 @@ async function putBackOther(
   }
   if (l.kind === 'rules') {
     const rules = JSON.parse(l.was!) as RulesPart;
-    requireSoundRules(now.row.timeZone, rules, await books.assessmentsOf(db, who.school, who.book));
+    requireSoundRules(now.row.timeZone, rules, await assessmentsOf(db, who.school, who.book));
     await books.insertRules(db, {
       school: who.school,
       book: who.book,

@@ -13,13 +13,15 @@ import { explainStanding } from '@core/working/explain-standing';
 import { sentences } from '@core/working/sentences';
 import type { Released, ReleaseWrite, WithdrawWrite } from '@contract/books';
 import type { SlipBody } from '@contract/pages';
-import { toDocumentStudent, type AssessmentRow } from '../store/books';
+
 import { transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
 import { personName } from '../store/people';
 import * as releases from '../store/releases';
 import { assemble, type AssembledBook } from './books';
 import { Refusal } from './problems';
+import { type AssessmentRow } from '../store/assessments';
+import { toDocumentStudent } from '../store/enrolments';
 
 /** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
 export async function release(pool: pg.Pool, who: journal.Who, write: ReleaseWrite): Promise<Released> {

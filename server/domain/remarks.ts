@@ -1,11 +1,13 @@
 import { canonical } from '@core/book/canonical';
 import type { Remark, RemarkWrite } from '@contract/live';
 import type pg from 'pg';
-import { assessmentsNamed, enrolledAmong } from '../store/books';
+
 import { transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
 import * as remarks from '../store/remarks';
 import { Refusal } from './problems';
+import { assessmentsNamed } from '../store/assessments';
+import { enrolledAmong } from '../store/enrolments';
 
 export const WHOLE_STUDENT = '*';
 

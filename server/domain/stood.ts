@@ -12,6 +12,7 @@ import { findSchool } from '../store/people';
 import * as stood from '../store/stood';
 import { textAsKept } from './cells';
 import { Refusal } from './problems';
+import { studentsOf, toDocumentStudent } from '../store/enrolments';
 
 /** Which moment of a book: after a line of its journal, or at a time. */
 export type Moment = { seq: number } | { at: string };
@@ -47,7 +48,7 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
     .filter((a) => a.becomes !== null)
     .map((a) => JSON.parse(a.becomes!) as MadeAssessment);
   const here = await stood.enrolledAfter(db, school, id, seq);
-  const students = (await books.studentsOf(db, school, id, true)).filter((s) => here.has(s.id) && !s.left);
+  const students = (await studentsOf(db, school, id, true)).filter((s) => here.has(s.id) && !s.left);
   const present = new Set(students.map((s) => s.id));
   const items = new Set(made.map((a) => a.id));
   const cells = (await stood.cellsAfter(db, school, id, seq))
@@ -79,7 +80,7 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
     document: assembleBook(
       skeleton,
       asOf,
-      students.map(books.toDocumentStudent),
+      students.map(toDocumentStudent),
       cells.map((c): Entry => ({
         student: c.enrolment,
         item: c.assessment,

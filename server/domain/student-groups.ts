@@ -1,11 +1,12 @@
 import { canonical } from '@core/book/canonical';
 import type { StudentGroup, StudentGroupWrite } from '@contract/live';
 import type pg from 'pg';
-import { enrolledAmong } from '../store/books';
+
 import { transaction } from '../store/database';
 import * as store from '../store/groups';
 import * as journal from '../store/journal';
 import { Refusal } from './problems';
+import { enrolledAmong } from '../store/enrolments';
 
 const text = (g: store.StudentGroup): string => canonical({ id: g.id, title: g.title, members: [...g.members].sort() });
 

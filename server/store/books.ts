@@ -1,7 +1,5 @@
-import type { PlacedItem } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
-import type { Item, Student } from '@core/book/document';
-import { newId, numberOrNull, type Db } from './database';
+import type { Db } from './database';
 
 export type BookRole = 'teacher' | 'co-teacher' | 'marker';
 
@@ -68,106 +66,6 @@ export async function sectionsOf(db: Db, school: string, book: string): Promise<
   ).rows;
 }
 
-export interface StudentRow {
-  id: string;
-  person: string;
-  family: string;
-  given: string;
-  number: string;
-  mail: string;
-  section: string | null;
-  extraTimeHours: number;
-  left: boolean;
-}
-
-/** The students of a book by name; those who left are listed where `all`. */
-export async function studentsOf(db: Db, school: string, book: string, all = false): Promise<StudentRow[]> {
-  const { rows } = await db.query<Omit<StudentRow, 'extraTimeHours'> & { extraTimeHours: string }>(
-    `select e.id, e.person, p.family, p.given, p.number, p.mail, e.section, e.extra_time_hours as "extraTimeHours",
-       e.left_at is not null as left
-     from enrolment e join person p on p.school = e.school and p.id = e.person
-     where e.school = $1 and e.book = $2 and ($3 or e.left_at is null)
-     order by lower(p.family), lower(p.given), e.id`,
-    [school, book, all],
-  );
-  return rows.map((r) => ({ ...r, extraTimeHours: Number(r.extraTimeHours) }));
-}
-
-export const toDocumentStudent = (s: Pick<StudentRow, 'id' | 'section' | 'extraTimeHours'>): Student => ({
-  id: s.id,
-  ...(s.section === null ? {} : { section: s.section }),
-  ...(s.extraTimeHours === 0 ? {} : { extraTimeHours: s.extraTimeHours }),
-});
-
-export interface AssessmentRow {
-  id: string;
-  title: string;
-  category: string;
-  points: number;
-  due: string | null;
-  closes: string | null;
-  takesWork: boolean;
-  shown: boolean;
-  more: Partial<Item>;
-  version: number;
-}
-
-type Raw = Omit<AssessmentRow, 'points' | 'more'> & { points: string; more: string };
-const ASSESSMENT =
-  'select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version from assessment';
-const toAssessment = (r: Raw): AssessmentRow => ({
-  ...r,
-  points: numberOrNull(r.points)!,
-  more: JSON.parse(r.more) as Partial<Item>,
-});
-
-export async function assessmentsOf(db: Db, school: string, book: string): Promise<AssessmentRow[]> {
-  const { rows } = await db.query<Raw>(`${ASSESSMENT} where school = $1 and book = $2 order by position, id`, [
-    school,
-    book,
-  ]);
-  return rows.map(toAssessment);
-}
-
-/** Those of these assessments that the book has. */
-export async function assessmentsNamed(db: Db, school: string, book: string, ids: string[]): Promise<AssessmentRow[]> {
-  const { rows } = await db.query<Raw>(`${ASSESSMENT} where school = $1 and book = $2 and id = any($3)`, [
-    school,
-    book,
-    ids,
-  ]);
-  return rows.map(toAssessment);
-}
-
-/** Those of these students that are in the book now. */
-export async function enrolledAmong(db: Db, school: string, book: string, ids: string[]): Promise<Set<string>> {
-  const { rows } = await db.query<{ id: string }>(
-    'select id from enrolment where school = $1 and book = $2 and id = any($3) and left_at is null',
-    [school, book, ids],
-  );
-  return new Set(rows.map((r) => r.id));
-}
-
-export function toPlacedItem(a: AssessmentRow): PlacedItem {
-  const item: Item = { id: a.id, type: 'item', points: a.points, ...a.more };
-  if (a.due !== null) item.due = a.due;
-  if (a.closes !== null) item.closes = a.closes;
-  return { category: a.category, item };
-}
-
-export async function insertAssessment(
-  db: Db,
-  school: string,
-  book: string,
-  a: Omit<AssessmentRow, 'version'>,
-): Promise<void> {
-  await db.query(
-    `insert into assessment (school, book, id, title, category, position, points, due, closes, takes_work, shown, more)
-     select $1, $2, $3, $4, $5, coalesce(max(position), 0) + 1, $6, $7, $8, $9, $10, $11 from assessment where school = $1 and book = $2`,
-    [school, book, a.id, a.title, a.category, a.points, a.due, a.closes, a.takesWork, a.shown, JSON.stringify(a.more)],
-  );
-}
-
 export async function rulesAt(db: Db, school: string, book: string, version: number): Promise<RulesPart> {
   const { rows } = await db.query<{ rules: string }>(
     'select rules from rules_version where school = $1 and book = $2 and version = $3',
@@ -231,49 +129,6 @@ export async function termExists(db: Db, school: string, id: string): Promise<bo
   return (await db.query('select 1 from term where school = $1 and id = $2', [school, id])).rowCount === 1;
 }
 
-/** Enrols students by number; those already in the book keep their enrolment. Gives everybody's, by number. */
-export async function enrol(
-  db: Db,
-  school: string,
-  book: string,
-  students: { number: string; section: string | null; extraTimeHours: number }[],
-): Promise<{ id: string; number: string }[]> {
-  await db.query(
-    `insert into enrolment (school, book, id, person, section, extra_time_hours)
-     select $1, $2, n.id, p.id, n.section, n.extra
-     from unnest($3::text[], $4::text[], $5::text[], $6::numeric[]) as n (id, number, section, extra)
-     join person p on p.school = $1 and p.number = n.number and p.role = 'student'
-     on conflict (school, book, person) do nothing`,
-    [
-      school,
-      book,
-      students.map(() => newId('s')),
-      students.map((s) => s.number),
-      students.map((s) => s.section),
-      students.map((s) => s.extraTimeHours),
-    ],
-  );
-  const { rows } = await db.query<{ id: string; number: string }>(
-    `select e.id, p.number from enrolment e join person p on p.school = e.school and p.id = e.person
-     where e.school = $1 and e.book = $2 and p.number = any($3)`,
-    [school, book, students.map((s) => s.number)],
-  );
-  return rows;
-}
-
 export async function setShowsStanding(db: Db, school: string, book: string, shows: boolean): Promise<void> {
   await db.query('update book set shows_standing = $3 where school = $1 and id = $2', [school, book, shows]);
-}
-
-/** The enrolments of one person, with their books. */
-export async function enrolmentsOf(
-  db: Db,
-  school: string,
-  person: string,
-): Promise<{ book: string; enrolment: string }[]> {
-  const { rows } = await db.query<{ book: string; enrolment: string }>(
-    'select book, id as enrolment from enrolment where school = $1 and person = $2 and left_at is null',
-    [school, person],
-  );
-  return rows;
 }

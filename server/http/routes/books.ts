@@ -12,6 +12,8 @@ import { transaction } from '../../store/database';
 import { holdBook, lockBook, operationDone, writeLines } from '../../store/journal';
 import { personName } from '../../store/people';
 import { route, type Route } from '../route';
+import { assessmentsOf, insertAssessment } from '../../store/assessments';
+import { studentsOf } from '../../store/enrolments';
 
 /** What an assessment may have beside what the route names. Nothing here can make it another item. */
 const ITEM_KEYS = [
@@ -57,8 +59,8 @@ export const bookRoutes: Route[] = [
       const [sections, staff, students, assessments, rules, asOf] = await Promise.all([
         books.sectionsOf(pool, school, id),
         books.staffOf(pool, school, id),
-        books.studentsOf(pool, school, id),
-        books.assessmentsOf(pool, school, id),
+        studentsOf(pool, school, id),
+        assessmentsOf(pool, school, id),
         books.rulesAt(pool, school, id, row.rulesVersion),
         momentOf(pool, school),
       ]);
@@ -129,7 +131,7 @@ export const bookRoutes: Route[] = [
               now: { version: row.rulesVersion, rules: was },
             },
           );
-        requireSoundRules(row.timeZone, body.rules, await books.assessmentsOf(db, school, book));
+        requireSoundRules(row.timeZone, body.rules, await assessmentsOf(db, school, book));
         const version = row.rulesVersion + 1;
         const first = await lockBook(db, school, book, 1);
         await books.insertRules(db, { school, book, version, rules: body.rules, by: person.id, reason: body.reason });
@@ -170,11 +172,11 @@ export const bookRoutes: Route[] = [
         const { operation, ...fields } = body;
         requireItemKeys(body.more);
         const fresh = { ...fields, shown: true, more: body.more as Partial<Item>, version: 1 };
-        const known = await books.assessmentsOf(db, school, book);
+        const known = await assessmentsOf(db, school, book);
         if (known.some((a) => a.id === body.id))
           throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
         requireSoundRules(row.timeZone, rules, [...known, fresh]);
-        await books.insertAssessment(db, school, book, fresh);
+        await insertAssessment(db, school, book, fresh);
         const line = {
           operation,
           kind: 'assessment' as const,

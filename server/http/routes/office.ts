@@ -11,6 +11,7 @@ import { lockBook, writeLines } from '../../store/journal';
 import * as people from '../../store/people';
 import { route, type Route } from '../route';
 import { hashPassword } from './sign-in';
+import { enrol, studentsOf } from '../../store/enrolments';
 
 export const officeRoutes: Route[] = [
   route({
@@ -129,8 +130,8 @@ export const officeRoutes: Route[] = [
         const sections = new Set((await books.sectionsOf(db, school, book)).map((s) => s.id));
         const wrong = body.students.find((s) => s.section !== null && !sections.has(s.section));
         if (wrong) throw new Refusal('bad-request', `The book has no section “${wrong.section}”. Nobody was enrolled.`);
-        const before = new Set((await books.studentsOf(db, school, book, true)).map((s) => s.id));
-        const rows = await books.enrol(
+        const before = new Set((await studentsOf(db, school, book, true)).map((s) => s.id));
+        const rows = await enrol(
           db,
           school,
           book,
