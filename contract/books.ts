@@ -13,6 +13,9 @@ export const BookPage = Shape({
   seq: Version,
   role: Choice('teacher', 'co-teacher', 'marker', 'administrator'),
   showsStanding: Type.Boolean(),
+  archived: Type.Boolean(),
+  /** The school wants a reason for every exception. */
+  wantsReasons: Type.Boolean(),
   sections: Type.Array(Shape({ id: Id, title: Title })),
   staff: Type.Array(Shape({ name: Type.String(), role: Type.String() })),
   students: Type.Array(
@@ -24,6 +27,7 @@ export const BookPage = Shape({
       mail: Type.String(),
       section: Maybe(Id),
       left: Type.Boolean(),
+      extraTimeHours: Amount,
     }),
   ),
   assessments: Type.Array(
@@ -77,7 +81,10 @@ export const NewBook = Shape({
     Shape({ login: Type.String({ maxLength: 120 }), role: Choice('teacher', 'co-teacher', 'marker') }),
     { maxItems: 60 },
   ),
-  rules: Type.Unsafe<RulesPart>({ type: 'object' }),
+  /** The rules themselves, or another book's of the same person. */
+  rules: Type.Union([Type.Unsafe<RulesPart>({ type: 'object' }), Shape({ from: Id })]),
+  /** Where not the school's. */
+  timeZone: Type.Optional(Type.String({ maxLength: 60 })),
 });
 export type NewBook = Static<typeof NewBook>;
 
@@ -111,7 +118,13 @@ export const NewAssessment = Shape({
 });
 export type NewAssessment = Static<typeof NewAssessment>;
 
-export const BookSettings = Shape({ operation: Operation, showsStanding: Type.Boolean() });
+/** What is left out stays. */
+export const BookSettings = Shape({
+  operation: Operation,
+  showsStanding: Type.Optional(Type.Boolean()),
+  title: Type.Optional(Title),
+  archived: Type.Optional(Type.Boolean()),
+});
 export type BookSettings = Static<typeof BookSettings>;
 
 /** POST /books/{book}/release and /withdraw. `enrolments` null: everybody in the book. */

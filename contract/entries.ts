@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+import type { CellException } from '@core/book/exceptions';
+import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 
 /** Contract, section 2: what one cell holds. */
 export const AttemptSchema = Shape({
@@ -31,11 +32,20 @@ export const CellChangeSchema = Type.Union([
   Shape({ kind: Type.Literal('late-at'), receivedAt: Moment }),
   Shape({ kind: Type.Literal('on-time'), waived: Type.Boolean() }),
   Shape({ kind: Type.Literal('due'), dueAt: Maybe(Moment) }),
+  Shape({ kind: Type.Literal('dates'), dueAt: Maybe(Moment), closesAt: Maybe(Moment) }),
+  Shape({ kind: Type.Literal('allowances'), count: Type.Integer({ minimum: 0, maximum: 1000 }) }),
+  Shape({ kind: Type.Literal('set'), points: Maybe(Amount) }),
+  Shape({ kind: Type.Literal('protect'), on: Type.Boolean() }),
   Shape({ kind: Type.Literal('put'), entry: EntrySchema }),
 ]);
 
 /** PUT /books/{book}/entries/{assessment}/{enrolment}. `version` is the one that the person saw. */
-export const EntryWrite = Shape({ operation: Operation, version: Version, change: CellChangeSchema });
+export const EntryWrite = Shape({
+  operation: Operation,
+  version: Version,
+  change: CellChangeSchema,
+  reason: Type.Optional(Reason),
+});
 export type EntryWrite = Static<typeof EntryWrite>;
 
 /** 0 never released, 1 released as it is, 2 changed since released. */
@@ -66,7 +76,12 @@ export type BatchMade = Static<typeof BatchMade>;
 /** POST /books/{book}/changes: cells that change together in the ledger, all or none, put back together. */
 export const ChangesWrite = Shape({
   operation: Operation,
-  kind: Choice('paste', 'fill', 'clear', 'change'),
+  kind: Choice('paste', 'fill', 'clear', 'change', 'exception'),
+  /** What the set is called in the journal, and why it was made. */
+  title: Type.Optional(Type.String({ maxLength: 200 })),
+  reason: Type.Optional(Reason),
+  /** An exception that ends by itself. */
+  ends: Type.Optional(Shape({ kind: Type.Unsafe<CellException>({ type: 'string' }), at: Moment })),
   cells: Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
     minItems: 1,
     maxItems: 50_000,

@@ -11,11 +11,14 @@ import { API, mount, problems } from './http/mount';
 import { openApi } from './http/openapi';
 import { guard, pages } from './http/pages';
 import { route, type Route } from './http/route';
+import { assessmentRoutes } from './http/routes/assessments';
 import { bookRoutes } from './http/routes/books';
 import { mineRoutes } from './http/routes/mine';
+import { exceptionRoutes } from './http/routes/exceptions';
 import { journalRoutes } from './http/routes/journal';
 import { liveRoutes } from './http/routes/live';
 import { officeRoutes } from './http/routes/office';
+import { rosterRoutes } from './http/routes/roster';
 import { scoreRoutes } from './http/routes/scores';
 import { signInRoutes } from './http/routes/sign-in';
 import { sessions } from './http/sessions';
@@ -29,6 +32,9 @@ export function allRoutes(pool: pg.Pool, live: Live): Route[] {
     ...scoreRoutes(new ScoreGate(pool)),
     ...signInRoutes(new SignInThrottle(pool)),
     ...bookRoutes,
+    ...assessmentRoutes,
+    ...exceptionRoutes,
+    ...rosterRoutes,
     ...journalRoutes,
     ...liveRoutes(live),
     ...officeRoutes,

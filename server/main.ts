@@ -1,12 +1,16 @@
 import { pino } from 'pino';
 import { makeApp } from './app';
 import { readConfig } from './config';
+import { endExceptions } from './domain/exceptions';
 import { sealJournals } from './domain/seals';
 import { openPool } from './store/database';
 import { migrate, NewerDatabase } from './store/migrate';
 
 /** Milliseconds between two sealings of what the journals have gained. */
 const SEALS_EVERY = 5_000;
+
+/** Milliseconds between two looks for exceptions whose end has come. */
+const ENDS_EVERY = 15_000;
 
 /** Says why the server cannot start in one sentence and ends with exit code 1. */
 function stop(says: string): never {
@@ -31,6 +35,9 @@ async function main(): Promise<void> {
   const sealing = setInterval(() => {
     sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
   }, SEALS_EVERY);
+  const ending = setInterval(() => {
+    endExceptions(pool).catch((error: unknown) => log.error({ err: error }, 'ending exceptions failed'));
+  }, ENDS_EVERY);
   server.on('error', (error: NodeJS.ErrnoException) =>
     stop(
       error.code === 'EADDRINUSE'
@@ -44,6 +51,7 @@ async function main(): Promise<void> {
   });
   const end = (): void => {
     clearInterval(sealing);
+    clearInterval(ending);
     void stopLive().finally(() => {
       server.close(() => void pool.end().then(() => process.exit(0)));
       server.closeAllConnections();

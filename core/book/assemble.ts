@@ -1,5 +1,5 @@
 import type { RulesPart } from './change';
-import type { BookDocument, Entry, Group, Item, Node, Student } from './document';
+import type { BookDocument, Entry, Group, Item, Node, Override, Student } from './document';
 
 /** A book without its people and their entries: rules and tree. */
 export type Skeleton = Omit<BookDocument, 'students' | 'entries' | 'asOf' | 'overrides'>;
@@ -53,6 +53,12 @@ export function rulesOf(book: Skeleton | BookDocument): RulesPart {
 }
 
 /** The whole document from its parts. */
-export function assembleBook(skeleton: Skeleton, asOf: string, students: Student[], entries: Entry[]): BookDocument {
-  return { ...skeleton, asOf, students, entries };
+export function assembleBook(
+  skeleton: Skeleton,
+  asOf: string,
+  students: Student[],
+  entries: Entry[],
+  overrides: Override[] = [],
+): BookDocument {
+  return { ...skeleton, asOf, students, entries, ...(overrides.length > 0 ? { overrides } : {}) };
 }

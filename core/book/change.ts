@@ -4,7 +4,7 @@ import type { Attempt, BookDocument, Entry, Group, StatedState } from './documen
 
 /**
  * What a person does to one cell. `score` in points (at most four decimals), `percent` of the item's points, `mark` a
- * named mark; `late` says how late work on paper was.
+ * named mark; `late` says how late work on paper was; `set` is a score that stands as it is (contract, section 2).
  */
 export type CellChange =
   | { kind: 'score'; points: number }
@@ -16,6 +16,10 @@ export type CellChange =
   | { kind: 'late-at'; receivedAt: string }
   | { kind: 'on-time'; waived: boolean }
   | { kind: 'due'; dueAt: string | null }
+  | { kind: 'dates'; dueAt: string | null; closesAt: string | null }
+  | { kind: 'allowances'; count: number }
+  | { kind: 'set'; points: number | null }
+  | { kind: 'protect'; on: boolean }
   | { kind: 'put'; entry: EntryContent };
 
 /** An entry without its place: what a cell holds. */
@@ -97,6 +101,14 @@ export function changeCell(content: EntryContent, change: CellChange): EntryCont
       return change.waived ? lastWith({ onTime: true }, []) : lastWith({}, ['onTime']);
     case 'due':
       return tidy({ ...content, dueAt: change.dueAt ?? undefined });
+    case 'dates':
+      return tidy({ ...content, dueAt: change.dueAt ?? undefined, closesAt: change.closesAt ?? undefined });
+    case 'allowances':
+      return tidy({ ...content, lateAllowances: change.count === 0 ? undefined : change.count });
+    case 'set':
+      return tidy({ ...content, set: change.points ?? undefined });
+    case 'protect':
+      return tidy({ ...content, protected: change.on ? true : undefined });
     case 'put':
       return tidy(change.entry);
   }

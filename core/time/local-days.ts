@@ -80,3 +80,12 @@ export const isMidnight = (zone: string, at: number, day: number): boolean => sh
 export const isoWeekday = (day: number): number => ((((day + 3) % 7) + 7) % 7) + 1;
 
 export const dateText = (day: number): string => new Date(day * DAY).toISOString().slice(0, 10);
+
+/** The moment so many days on, at the same local time; an hour later where that time does not exist. Milliseconds. */
+export function shiftDays(zone: string, at: number, days: number): number {
+  const wanted = shown(zone, at) + days * DAY;
+  const near = at + days * DAY;
+  const moved = near + (wanted - shown(zone, near));
+  // Where the clock is put forward over the wanted time, moving there overshoots to the hour before it.
+  return shown(zone, moved) === wanted ? moved : Math.max(moved, near);
+}

@@ -6,6 +6,7 @@ import * as books from '../store/books';
 import type { CellRow } from '../store/entries';
 import type { Db } from '../store/database';
 import { cellsAt } from './kept-cells';
+import { overridesOf, toDocumentOverrides } from '../store/overrides';
 import { findSchool } from '../store/people';
 import { Refusal } from './problems';
 import { type AssessmentRow, assessmentsOf, toPlacedItem } from '../store/assessments';
@@ -42,6 +43,7 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
     await momentOf(db, school),
     students.map(toDocumentStudent),
     cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content })),
+    toDocumentOverrides((await overridesOf(db, school, id)).filter((o) => here.has(o.enrolment))),
   );
   return { row, rules, assessments, students, skeleton, cells, document };
 }
@@ -78,12 +80,7 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
     throw new Refusal('bad-request', 'Rules hold categories only; assessments are made apart. Nothing was changed.');
   const whole = alone.ok
     ? checkBook(
-        assembleBook(
-          assembleSkeleton(timeZone, rules, assessments.map(toPlacedItem)),
-          '2000-01-01T00:00:00Z',
-          [],
-          [],
-        ),
+        assembleBook(assembleSkeleton(timeZone, rules, assessments.map(toPlacedItem)), '2000-01-01T00:00:00Z', [], []),
       )
     : alone;
   if (!whole.ok)

@@ -1,9 +1,11 @@
-import type { BatchMade, ChangesMade, ChangesWrite } from '@contract/entries';
+import type { BatchMade, ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
 import type pg from 'pg';
 import { batchByOperation, findBatch, insertBatch } from '../store/batches';
 import { newId, transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
+import { putEnds } from '../store/exception-ends';
 import { cellKey, changeCells, currentCells, stateOf, type WantedCell } from './cells';
+import { requireReasonFor } from './exceptions';
 
 /** Brings many cells in as one batch, all or none. The same operation again changes nothing more. */
 export async function applyIntake(
@@ -31,15 +33,43 @@ export async function applyChanges(pool: pg.Pool, who: journal.Who, write: Chang
     const seq = await journal.holdBook(db, who.school, who.book);
     const done = await batchByOperation(db, who.school, who.book, write.operation);
     if (done) return { batch: done.id, seq, cells: await cellsOfBatch(db, who, done.id, seq) };
+    await requireReasonFor(db, who, write.cells, write.reason);
     const id = newId('b');
     const first = await journal.lockBook(db, who.school, who.book, write.cells.length);
-    await insertBatch(db, who, { id, kind: write.kind, title: '', cells: write.cells.length });
-    const next = await changeCells(db, who, first, write.cells, write.operation, { id });
+    await insertBatch(db, who, { id, kind: write.kind, title: write.title ?? '', cells: write.cells.length });
+    const reason = write.reason?.trim();
+    const next = await changeCells(db, who, first, write.cells, write.operation, { id, ...(reason ? { reason } : {}) });
+    if (write.ends) {
+      const places = write.cells.map((c) => ({ enrolment: c.enrolment, place: c.assessment }));
+      await putEnds(db, who, places, write.ends.kind, write.ends.at);
+    }
     return {
       batch: id,
       seq: first + write.cells.length - 1,
       cells: next.map((c, i) => stateOf(c, first + i)),
     };
+  });
+}
+
+/** Changes one cell in a way that may want a reason. */
+export async function changeWithReason(
+  pool: pg.Pool,
+  who: journal.Who,
+  operation: string,
+  wanted: WantedCell,
+  reason: string,
+): Promise<EntryState> {
+  return transaction(pool, async (db) => {
+    await journal.holdBook(db, who.school, who.book);
+    const done = await journal.operationDone(db, who.school, who.book, operation);
+    if (done !== null) {
+      const now = await currentCells(db, who.school, who.book, [wanted]);
+      return stateOf(now.get(cellKey(wanted))!, done);
+    }
+    await requireReasonFor(db, who, [wanted], reason);
+    const first = await journal.lockBook(db, who.school, who.book, 1);
+    const [is] = await changeCells(db, who, first, [wanted], operation, { id: newId('b'), reason: reason.trim() });
+    return stateOf(is!, first);
   });
 }
 

@@ -14,12 +14,12 @@ const SHOWN = 4;
 
 /** The kinds that can be asked for, by the word of the page. */
 const KINDS: Record<string, JournalKind[]> = {
-  scores: ['cell'],
+  scores: ['cell', 'override'],
   notes: ['note'],
   rules: ['rules'],
-  assessments: ['assessment'],
+  assessments: ['assessment', 'order'],
   releases: ['release', 'withdraw'],
-  people: ['enrol', 'group'],
+  people: ['enrol', 'section', 'staff', 'group'],
   settings: ['book', 'settings'],
 };
 
@@ -85,7 +85,11 @@ export async function journalPage(db: Db, school: string, book: string, q: Journ
       lines: s.lines,
       shown: (byBatch.get(s.batch) ?? []).map(bare),
       undone: s.undone,
-      undoable: UNDOABLE.includes(s.kind) && !s.undone,
+      undoable:
+        UNDOABLE.includes(s.kind) &&
+        !s.undone &&
+        // What was made new is put away, not put back.
+        (byBatch.get(s.batch) ?? []).every((l) => l.kind === 'cell' || (l.was !== null && l.becomes !== null)),
     })),
     before: sets.length > PAGE ? page[page.length - 1]!.first : null,
     total: row!.seq,

@@ -1,23 +1,30 @@
 import { canonical } from '@core/book/canonical';
-import type { EntryContent, RulesPart } from '@core/book/change';
+import type { EntryContent } from '@core/book/change';
 import type { PutBackMade, PutBackPreview } from '@contract/journal';
 import type { Remark } from '@contract/live';
 import type pg from 'pg';
 import * as batches from '../store/batches';
-import * as books from '../store/books';
 import { newId, transaction, type Db } from '../store/database';
 import { writeCells, type CellRow } from '../store/entries';
 import * as journal from '../store/journal';
 import { personName } from '../store/people';
 import { remarkContent, writeRemark, type RemarkContent } from '../store/remarks';
-import { requireSoundRules } from './books';
 import { cellKey, cellLine, currentCells, nextCell, operationOf, stateOf, textAsKept } from './cells';
 import { Refusal } from './problems';
+import { bookNow, MANAGED, requireSoundBook, restore, textNow, type BookNow } from './put-back-book';
 import { remarkLine, remarkNow, WHOLE_STUDENT } from './remarks';
-import { assessmentsOf } from '../store/assessments';
 
 /** Kinds of lines that can be put back from the journal. Releases are withdrawn on their own page. */
-export const UNDOABLE: readonly journal.JournalKind[] = ['cell', 'note', 'rules', 'settings'];
+export const UNDOABLE: readonly journal.JournalKind[] = [
+  'cell',
+  'note',
+  'rules',
+  'settings',
+  'assessment',
+  'order',
+  'override',
+  'enrol',
+];
 
 type Line = batches.BatchLine;
 const placeOf = (l: Line): { assessment: string; enrolment: string } => ({
@@ -33,28 +40,25 @@ interface Now {
   cells: Map<string, CellRow>;
   text(line: Line): string | null;
   remarks: Map<number, RemarkContent & { version: number }>;
-  row: books.BookRow;
+  /** Everything else that lines are about; null where none is. */
+  book: BookNow | null;
 }
 
 async function nowOf(db: Db, who: journal.Who, lines: Line[]): Promise<Now> {
   const cellLines = lines.filter((l) => l.kind === 'cell');
   const cells =
     cellLines.length === 0 ? new Map() : await currentCells(db, who.school, who.book, cellLines.map(placeOf));
-  const row = (await books.findBook(db, who.school, who.book))!;
   const remarks = new Map<number, RemarkContent & { version: number }>();
   for (const l of lines.filter((x) => x.kind === 'note'))
     remarks.set(l.seq, await remarkContent(db, who.school, who.book, l.enrolment!, l.assessment ?? WHOLE_STUDENT));
-  const rules = lines.some((l) => l.kind === 'rules')
-    ? canonical(await books.rulesAt(db, who.school, who.book, row.rulesVersion))
-    : null;
+  const book = lines.some((l) => MANAGED.includes(l.kind)) ? await bookNow(db, who) : null;
   return {
     cells,
     remarks,
-    row,
+    book,
     text(l) {
       if (l.kind === 'cell') return canonical((cells.get(cellKey(placeOf(l))) as CellRow).content);
-      if (l.kind === 'rules') return rules;
-      if (l.kind === 'settings') return canonical({ showsStanding: row.showsStanding });
+      if (l.kind !== 'note') return textNow(l, book!);
       const r = remarks.get(l.seq)!;
       return remarkLine('', l.enrolment!, l.assessment ?? WHOLE_STUDENT, r, r).becomes;
     },
@@ -64,13 +68,18 @@ async function nowOf(db: Db, who: journal.Who, lines: Line[]): Promise<Now> {
 async function requireBatch(db: Db, who: journal.Who, id: string): Promise<batches.FoundBatch> {
   const found = await batches.findBatch(db, who.school, who.book, id);
   if (!found) throw new Refusal('not-found', 'The journal of this book has no such change.');
-  const never = found.lines.find((l) => !UNDOABLE.includes(l.kind));
+  // What made something new is not put back: there may be work on it, and it can be put away.
+  const never = found.lines.find(
+    (l) => !UNDOABLE.includes(l.kind) || ((l.was === null || l.becomes === null) && l.kind !== 'cell'),
+  );
   if (never)
     throw new Refusal(
       'cannot-undo',
       never.kind === 'release' || never.kind === 'withdraw'
         ? 'A release is withdrawn, and a withdrawal released again, on the Release page.'
-        : 'Such a change cannot be put back from the journal.',
+        : never.kind === 'assessment' || never.kind === 'enrol'
+          ? 'What was made new is not put back: an assessment is put away, and a student moved out, on their own pages.'
+          : 'Such a change cannot be put back from the journal.',
     );
   return found;
 }
@@ -122,7 +131,7 @@ async function putBackHeld(db: Db, who: journal.Who, seq: number, id: string, ho
   const done = await batches.batchByOperation(db, who.school, who.book, how.operation);
   if (done) return made(db, who, done.id, seq, '', 0);
   const found = await requireBatch(db, who, id);
-  const manager = found.kind === 'intake' || found.lines.some((l) => l.kind === 'rules' || l.kind === 'settings');
+  const manager = found.kind === 'intake' || found.lines.some((l) => MANAGED.includes(l.kind));
   if (manager && !how.manages) throw new Refusal('not-allowed', 'Only the teachers of this book may put this back.');
   if (found.undone) throw new Refusal('cannot-undo', 'This was put back already.');
   const only = how.only && new Set(how.only);
@@ -152,12 +161,13 @@ async function putBackHeld(db: Db, who: journal.Who, seq: number, id: string, ho
       written.push(cellLine(operation, was, next));
     } else written.push(await putBackOther(db, who, operation, l, now, how.reason));
   }
+  if (now.book) requireSoundBook(now.book);
   if (cells.length > 0) await writeCells(db, who.school, who.book, cells);
   await journal.writeLines(db, who, first, written, { batch, ...(how.reason ? { reason: how.reason } : {}) });
   return made(db, who, batch, first + lines.length - 1, found.title, asked.length - lines.length);
 }
 
-/** Rules, settings and notes, one at a time: there is never more than one in a set. */
+/** Whatever is no cell, one at a time: there are few of them in a set. */
 async function putBackOther(
   db: Db,
   who: journal.Who,
@@ -166,24 +176,10 @@ async function putBackOther(
   now: Now,
   reason: string,
 ): Promise<journal.JournalLine> {
-  const line = { operation, kind: l.kind, assessment: null, enrolment: null, was: l.becomes, becomes: l.was };
-  if (l.kind === 'settings') {
-    const { showsStanding } = JSON.parse(l.was!) as { showsStanding: boolean };
-    await books.setShowsStanding(db, who.school, who.book, showsStanding);
-    return line;
-  }
-  if (l.kind === 'rules') {
-    const rules = JSON.parse(l.was!) as RulesPart;
-    requireSoundRules(now.row.timeZone, rules, await assessmentsOf(db, who.school, who.book));
-    await books.insertRules(db, {
-      school: who.school,
-      book: who.book,
-      version: now.row.rulesVersion + 1,
-      rules,
-      by: who.person,
-      reason: reason || 'put back',
-    });
-    return line;
+  if (l.kind !== 'note') {
+    await restore(db, who, l, now.book!, reason);
+    const { kind, assessment, enrolment } = l;
+    return { operation, kind, assessment, enrolment, was: l.becomes, becomes: l.was };
   }
   const was = now.remarks.get(l.seq)!;
   const content = JSON.parse(l.was!) as { note?: string; flag?: string };
@@ -224,7 +220,7 @@ async function made(
     left,
     cells: places.map((p) => stateOf(now.get(cellKey(p))!, seq)),
     remarks,
-    book: lines.some((l) => l.kind === 'rules' || l.kind === 'settings'),
+    book: lines.some((l) => MANAGED.includes(l.kind)),
   };
 }
 

@@ -1,7 +1,7 @@
 import { assembleBook, assembleSkeleton, rulesOf } from '@core/book/assemble';
 import { canonical } from '@core/book/canonical';
 import type { EntryContent, RulesPart } from '@core/book/change';
-import type { BookDocument, Entry, Item } from '@core/book/document';
+import type { BookDocument, Entry } from '@core/book/document';
 import { checkBook } from '@core/book/check';
 import { compareBooks } from '@core/trial/compare';
 import type { Sheet } from '@contract/books';
@@ -10,6 +10,8 @@ import * as books from '../store/books';
 import type { Db } from '../store/database';
 import { findSchool } from '../store/people';
 import * as stood from '../store/stood';
+import { toDocumentOverrides } from '../store/overrides';
+import { readAssessmentText } from './assessments';
 import { textAsKept } from './cells';
 import { Refusal } from './problems';
 import { studentsOf, toDocumentStudent } from '../store/enrolments';
@@ -29,16 +31,6 @@ export interface StoodBook {
   assessments: { id: string; title: string; points: number; due: string | null }[];
 }
 
-type MadeAssessment = {
-  id: string;
-  title: string;
-  category: string;
-  points: number;
-  due: string | null;
-  closes: string | null;
-  more: Partial<Item>;
-};
-
 export async function bookAt(db: Db, school: string, id: string, moment: Moment): Promise<StoodBook> {
   const row = (await books.findBook(db, school, id))!;
   const seq = 'seq' in moment ? Math.min(moment.seq, row.seq) : await stood.seqAt(db, school, id, moment.at);
@@ -46,9 +38,16 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
   if (rules === null) throw new Refusal('not-found', 'The book was not made yet at that moment.');
   const made = (await stood.assessmentsAfter(db, school, id, seq))
     .filter((a) => a.becomes !== null)
-    .map((a) => JSON.parse(a.becomes!) as MadeAssessment);
+    .map((a) => readAssessmentText(a.becomes!))
+    .filter((a) => !a.archived);
+  const order = new Map((await stood.orderAfter(db, school, id, seq)).map((a, i) => [a, i]));
+  made.sort((a, b) => (order.get(a.id) ?? Infinity) - (order.get(b.id) ?? Infinity) || 0);
   const here = await stood.enrolledAfter(db, school, id, seq);
-  const students = (await studentsOf(db, school, id, true)).filter((s) => here.has(s.id) && !s.left);
+  const students = (await studentsOf(db, school, id, true)).flatMap((s) => {
+    const then = here.get(s.id);
+    const was = then === undefined ? null : { ...s, ...(JSON.parse(then) as Partial<typeof s>) };
+    return was === null || was.left ? [] : [was];
+  });
   const present = new Set(students.map((s) => s.id));
   const items = new Set(made.map((a) => a.id));
   const cells = (await stood.cellsAfter(db, school, id, seq))
@@ -86,6 +85,11 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
         item: c.assessment,
         ...(JSON.parse(c.becomes) as EntryContent),
       })),
+      toDocumentOverrides(
+        (await stood.overridesAfter(db, school, id, seq))
+          .filter((o) => present.has(o.enrolment))
+          .map((o) => ({ percent: null, letter: null, ...(JSON.parse(o.becomes) as object), enrolment: o.enrolment })),
+      ),
     ),
     out: cells.map((c) => {
       const out = released.get(`${c.assessment} ${c.enrolment}`);

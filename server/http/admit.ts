@@ -13,12 +13,14 @@ export interface Admitted {
   token: string;
 }
 
-/** Which roles in a book open which door. An administrator reads every book, and changes none here. */
+/** Which roles in a book open which door. An administrator reads every book, and changes its people alone. */
 const BOOK_DOORS: Partial<Record<Permission, readonly (BookRole | 'administrator')[]>> = {
   'book-read': ['teacher', 'co-teacher', 'marker', 'administrator'],
   'book-scores': ['teacher', 'co-teacher', 'marker'],
   'book-manage': ['teacher', 'co-teacher'],
   'book-make': ['teacher', 'co-teacher'],
+  'book-own': ['teacher', 'co-teacher'],
+  'book-people': ['teacher', 'co-teacher', 'administrator'],
 };
 
 /** Lets a request through, or refuses it. What is not allowed by name is refused. */
@@ -38,13 +40,19 @@ export async function admit(
   if (permission === 'signed-in') return { person, role: null, token };
   if (permission === 'office' && person.role === 'administrator') return { person, role: null, token };
   if (permission === 'staff' && person.role === 'staff') return { person, role: null, token };
+  if (permission === 'staff-or-office' && person.role !== 'student') return { person, role: null, token };
   if (permission === 'student' && person.role === 'student') return { person, role: null, token };
   const doors = BOOK_DOORS[permission];
-  if (doors && person.role !== 'student') return { person, role: bookRole(known, person, doors), token };
+  if (doors && person.role !== 'student') return { person, role: bookRole(known, person, doors, permission), token };
   throw new Refusal('not-allowed', 'This is not open to you.');
 }
 
-function bookRole(known: Known, person: Person, doors: readonly string[]): BookRole | 'administrator' {
+function bookRole(
+  known: Known,
+  person: Person,
+  doors: readonly string[],
+  permission: Permission,
+): BookRole | 'administrator' {
   const role = person.role === 'administrator' ? ('administrator' as const) : known.role;
   // A book that is not theirs is not there for them.
   if (role === null || !known.bookThere) throw new Refusal('not-found', 'You have no such book.');
@@ -55,5 +63,7 @@ function bookRole(known: Known, person: Person, doors: readonly string[]): BookR
         ? 'The office reads this book and does not change it.'
         : 'Only the teachers of this book may do this.',
     );
+  if (known.bookArchived && permission !== 'book-read' && permission !== 'book-own')
+    throw new Refusal('not-allowed', 'This book is put away: it is read and not changed. Take it out again first.');
   return role;
 }

@@ -7,18 +7,21 @@ import type { Person } from '../store/people';
 
 /**
  * Who may come in. `book-*` and `own-book` look at the book named in the path; an administrator reads any book and
- * changes none.
+ * changes its people alone. A book that is put away is read, and taken out again by those of `book-own`.
  */
 export const PERMISSIONS = [
   'anyone',
   'signed-in',
   'office',
   'staff',
+  'staff-or-office',
   'student',
   'book-read',
   'book-scores',
   'book-manage',
   'book-make',
+  'book-own',
+  'book-people',
 ] as const;
 export type Permission = (typeof PERMISSIONS)[number];
 

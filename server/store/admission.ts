@@ -14,12 +14,15 @@ export interface Known {
   person: Person;
   token: string;
   bookThere: boolean;
+  /** The book is put away: it is read and not changed. */
+  bookArchived: boolean;
   role: BookRole | null;
 }
 
 interface Row extends Person {
   token: string;
   there: boolean;
+  archived: boolean;
   bookRole: BookRole | null;
   at: number;
 }
@@ -34,6 +37,7 @@ export class Admission {
         name: 'admission',
         text: `select p.school, p.id, p.login, p.family, p.given, p.role, s.token, n.at::int,
             exists (select 1 from book b where b.school = p.school and b.id = n.book) as there,
+            exists (select 1 from book b where b.school = p.school and b.id = n.book and b.archived_at is not null) as archived,
             (select w.role from book_staff w where w.school = p.school and w.book = n.book and w.person = p.id) as "bookRole"
           from unnest($1::text[], $2::text[]) with ordinality as n (sid, book, at)
             cross join lateral (select x.sess ->> 'school' as school, x.sess ->> 'person' as person, x.sess ->> 'token' as token
@@ -43,8 +47,8 @@ export class Admission {
         values: [asked.map((a) => a.session), asked.map((a) => a.book)],
       });
       const found = asked.map((): Known | null => null);
-      for (const { at, token, there, bookRole, ...person } of rows)
-        found[at - 1] = { person, token, bookThere: there, role: bookRole };
+      for (const { at, token, there, archived, bookRole, ...person } of rows)
+        found[at - 1] = { person, token, bookThere: there, bookArchived: archived, role: bookRole };
       return found;
     });
   }

@@ -13,32 +13,33 @@ export interface AssessmentRow {
   shown: boolean;
   more: Partial<Item>;
   version: number;
+  archived: boolean;
 }
 
 type Raw = Omit<AssessmentRow, 'points' | 'more'> & { points: string; more: string };
-const ASSESSMENT =
-  'select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version from assessment';
+const ASSESSMENT = `select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version,
+    archived_at is not null as archived from assessment`;
 const toAssessment = (r: Raw): AssessmentRow => ({
   ...r,
   points: numberOrNull(r.points)!,
   more: JSON.parse(r.more) as Partial<Item>,
 });
 
-export async function assessmentsOf(db: Db, school: string, book: string): Promise<AssessmentRow[]> {
-  const { rows } = await db.query<Raw>(`${ASSESSMENT} where school = $1 and book = $2 order by position, id`, [
-    school,
-    book,
-  ]);
+/** The assessments of a book in book order; those put away too where `archived`. */
+export async function assessmentsOf(db: Db, school: string, book: string, archived = false): Promise<AssessmentRow[]> {
+  const { rows } = await db.query<Raw>(
+    `${ASSESSMENT} where school = $1 and book = $2 and ($3 or archived_at is null) order by position, id`,
+    [school, book, archived],
+  );
   return rows.map(toAssessment);
 }
 
 /** Those of these assessments that the book has. */
 export async function assessmentsNamed(db: Db, school: string, book: string, ids: string[]): Promise<AssessmentRow[]> {
-  const { rows } = await db.query<Raw>(`${ASSESSMENT} where school = $1 and book = $2 and id = any($3)`, [
-    school,
-    book,
-    ids,
-  ]);
+  const { rows } = await db.query<Raw>(
+    `${ASSESSMENT} where school = $1 and book = $2 and id = any($3) and archived_at is null`,
+    [school, book, ids],
+  );
   return rows.map(toAssessment);
 }
 
@@ -53,7 +54,7 @@ export async function insertAssessment(
   db: Db,
   school: string,
   book: string,
-  a: Omit<AssessmentRow, 'version'>,
+  a: Omit<AssessmentRow, 'version' | 'archived'>,
 ): Promise<void> {
   await db.query(
     `insert into assessment (school, book, id, title, category, position, points, due, closes, takes_work, shown, more)
@@ -62,3 +63,68 @@ export async function insertAssessment(
   );
 }
 
+/** Writes an assessment whole, but for its place in the order. */
+export async function updateAssessment(db: Db, school: string, book: string, a: AssessmentRow): Promise<void> {
+  await db.query(
+    `update assessment set title = $4, category = $5, points = $6, due = $7, closes = $8, takes_work = $9, shown = $10,
+       more = $11, version = $12,
+       archived_at = case when $13::boolean then coalesce(archived_at, clock_timestamp()) end
+     where school = $1 and book = $2 and id = $3`,
+    [
+      school,
+      book,
+      a.id,
+      a.title,
+      a.category,
+      a.points,
+      a.due,
+      a.closes,
+      a.takesWork,
+      a.shown,
+      JSON.stringify(a.more),
+      a.version,
+      a.archived,
+    ],
+  );
+}
+
+/** Puts the book's assessments in this order. */
+export async function orderAssessments(db: Db, school: string, book: string, order: string[]): Promise<void> {
+  await db.query(
+    `update assessment a set position = n.at from unnest($3::text[]) with ordinality as n (id, at)
+     where a.school = $1 and a.book = $2 and a.id = n.id`,
+    [school, book, order],
+  );
+}
+
+/** Takes an assessment off the book for good; false where somebody has or had something on it. */
+export async function deleteUnused(db: Db, school: string, book: string, id: string): Promise<boolean> {
+  const used = await db.query(
+    `select 1 from entry where school = $1 and book = $2 and assessment = $3
+     union all select 1 from released_entry where school = $1 and book = $2 and assessment = $3 limit 1`,
+    [school, book, id],
+  );
+  if (used.rowCount !== 0) return false;
+  await db.query('delete from assessment where school = $1 and book = $2 and id = $3', [school, book, id]);
+  return true;
+}
+
+/** By assessment: cells that hold a score, and cells that students see. */
+export async function usesOf(
+  db: Db,
+  school: string,
+  book: string,
+): Promise<Map<string, { scored: number; released: number }>> {
+  const { rows } = await db.query<{ id: string; scored: number; released: number }>(
+    `select a.id,
+       (select count(distinct e.enrolment)::int from entry e
+         left join attempt t on t.school = e.school and t.book = e.book and t.assessment = e.assessment and t.enrolment = e.enrolment
+         where e.school = a.school and e.book = a.book and e.assessment = a.id
+           and (e.set_points is not null or t.score is not null or t.mark is not null)) as scored,
+       (select count(*)::int from released_entry r where r.school = a.school and r.book = a.book and r.assessment = a.id
+         and r.withdrawn_at is null) as released
+     from assessment a where a.school = $1 and a.book = $2`,
+    [school, book],
+  );
+  return new Map(rows.map(({ id, ...uses }) => [id, uses]));
+}

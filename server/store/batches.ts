@@ -2,7 +2,7 @@ import type { Db } from './database';
 import type { JournalKind, Who } from './journal';
 
 /** What a set of changes was. A change of one cell alone is a set without a row here. */
-export type BatchKind = 'intake' | 'paste' | 'fill' | 'clear' | 'change' | 'undo' | 'redo' | 'restore';
+export type BatchKind = 'intake' | 'paste' | 'fill' | 'clear' | 'change' | 'exception' | 'undo' | 'redo' | 'restore';
 
 /** A set is put back while some set that undoes it is not put back in its turn, to any depth. */
 export const isUndone = (batch: string): string => `batch_undone($1, $2, ${batch})`;
@@ -149,7 +149,7 @@ export interface LaterLine {
   becomes: string | null;
 }
 
-/** The last line after each of these on the same cell (or, of lines of no student, of the same kind). */
+/** The last line after each of these on the same cell (or, of lines of no student, on the same assessment or of the same kind). */
 export async function laterLines(db: Db, school: string, book: string, lines: BatchLine[]): Promise<LaterLine[]> {
   const find = async (some: BatchLine[], same: string): Promise<LaterLine[]> => {
     if (some.length === 0) return [];
@@ -180,7 +180,7 @@ export async function laterLines(db: Db, school: string, book: string, lines: Ba
     )),
     ...(await find(
       lines.filter((l) => l.enrolment === null),
-      'true',
+      `coalesce(j.assessment, '') = coalesce(l.assessment, '')`,
     )),
   ];
 }

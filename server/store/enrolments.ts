@@ -49,11 +49,12 @@ export async function enrol(
   students: { number: string; section: string | null; extraTimeHours: number }[],
 ): Promise<{ id: string; number: string }[]> {
   await db.query(
-    `insert into enrolment (school, book, id, person, section, extra_time_hours)
+    `with made as (insert into enrolment (school, book, id, person, section, extra_time_hours)
      select $1, $2, n.id, p.id, n.section, n.extra
      from unnest($3::text[], $4::text[], $5::text[], $6::numeric[]) as n (id, number, section, extra)
      join person p on p.school = $1 and p.number = n.number and p.role = 'student'
-     on conflict (school, book, person) do nothing`,
+     on conflict (school, book, person) do nothing returning id, section)
+     insert into stay (school, book, enrolment, number, section) select $1, $2, id, 1, section from made`,
     [
       school,
       book,
@@ -82,4 +83,71 @@ export async function enrolmentsOf(
     [school, person],
   );
   return rows;
+}
+
+export type Account = 'ready' | 'invited' | 'none';
+/** Whether somebody can sign in, may make themselves a password, or neither. */
+export const ACCOUNT = `case when p.password_hash is not null then 'ready'
+  when exists (select 1 from invitation i where i.school = p.school and i.person = p.id and i.expires_at > now()) then 'invited'
+  else 'none' end`;
+
+export interface StayRow {
+  enrolment: string;
+  section: string | null;
+  since: string;
+  until: string | null;
+}
+
+export async function staysOf(db: Db, school: string, book: string): Promise<StayRow[]> {
+  const { rows } = await db.query<StayRow>(
+    'select enrolment, section, since, until from stay where school = $1 and book = $2 order by enrolment, number',
+    [school, book],
+  );
+  return rows;
+}
+
+/** How each student of a book signs in. */
+export async function accountsOf(
+  db: Db,
+  school: string,
+  book: string,
+): Promise<Map<string, { login: string; account: Account }>> {
+  const { rows } = await db.query<{ id: string; login: string; account: Account }>(
+    `select e.id, p.login, ${ACCOUNT} as account from enrolment e join person p on p.school = e.school and p.id = e.person
+     where e.school = $1 and e.book = $2`,
+    [school, book],
+  );
+  return new Map(rows.map(({ id, ...a }) => [id, a]));
+}
+
+export interface EnrolmentWrite {
+  id: string;
+  section: string | null;
+  extraTimeHours: number;
+  left: boolean;
+}
+
+/** Writes where students are now; each change of place ends a stay and begins another. */
+export async function writeEnrolments(db: Db, school: string, book: string, all: EnrolmentWrite[]): Promise<void> {
+  await db.query(
+    `with n as (select * from unnest($3::text[], $4::text[], $5::numeric[], $6::boolean[]) as n (id, section, extra, gone)),
+      moved as (select n.* from n join enrolment e on e.school = $1 and e.book = $2 and e.id = n.id
+        where e.section is distinct from n.section or (e.left_at is not null) <> n.gone),
+      ended as (update stay s set until = clock_timestamp() from moved m
+        where s.school = $1 and s.book = $2 and s.enrolment = m.id and s.until is null),
+      begun as (insert into stay (school, book, enrolment, number, section)
+        select $1, $2, m.id, 1 + coalesce((select max(s.number) from stay s where s.school = $1 and s.book = $2 and s.enrolment = m.id), 0), m.section
+        from moved m where not m.gone)
+     update enrolment e set section = n.section, extra_time_hours = n.extra,
+       left_at = case when n.gone then coalesce(e.left_at, clock_timestamp()) end
+     from n where e.school = $1 and e.book = $2 and e.id = n.id`,
+    [
+      school,
+      book,
+      all.map((e) => e.id),
+      all.map((e) => e.section),
+      all.map((e) => e.extraTimeHours),
+      all.map((e) => e.left),
+    ],
+  );
 }

@@ -1,7 +1,20 @@
 import { newId, type Db } from './database';
 
 export type JournalKind =
-  'cell' | 'note' | 'rules' | 'assessment' | 'release' | 'withdraw' | 'enrol' | 'group' | 'book' | 'settings';
+  | 'cell'
+  | 'note'
+  | 'rules'
+  | 'assessment'
+  | 'order'
+  | 'release'
+  | 'withdraw'
+  | 'enrol'
+  | 'override'
+  | 'section'
+  | 'staff'
+  | 'group'
+  | 'book'
+  | 'settings';
 
 export interface JournalLine {
   /** Unique in its book: a write that is tried again finds its own line. */

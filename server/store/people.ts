@@ -15,6 +15,7 @@ export interface School {
   title: string;
   timeZone: string;
   fixedNow: string | null;
+  wantsReasons: boolean;
 }
 
 /** "R. Aldous" for staff, "Con Farrelly" for a student. */
@@ -25,7 +26,7 @@ export async function anySchool(db: Db): Promise<boolean> {
   return (await db.query('select 1 from school limit 1')).rowCount !== 0;
 }
 
-export async function insertSchool(db: Db, s: School): Promise<void> {
+export async function insertSchool(db: Db, s: Omit<School, 'wantsReasons'>): Promise<void> {
   await db.query('insert into school (id, title, time_zone, fixed_now) values ($1, $2, $3, $4)', [
     s.id,
     s.title,
@@ -36,10 +37,14 @@ export async function insertSchool(db: Db, s: School): Promise<void> {
 
 export async function findSchool(db: Db, id: string): Promise<School | null> {
   const { rows } = await db.query<School>(
-    `select id, title, time_zone as "timeZone", fixed_now as "fixedNow" from school where id = $1`,
+    `select id, title, time_zone as "timeZone", fixed_now as "fixedNow", wants_reasons as "wantsReasons" from school where id = $1`,
     [id],
   );
   return rows[0] ?? null;
+}
+
+export async function setWantsReasons(db: Db, school: string, wants: boolean): Promise<void> {
+  await db.query('update school set wants_reasons = $2 where id = $1', [school, wants]);
 }
 
 export interface NewPerson {

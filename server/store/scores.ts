@@ -49,7 +49,7 @@ export async function seeScores(
         (${asJson(parts.bare)}) as bare,
         (${asJson(parts.attempts)}) as attempts,
         (select json_agg(json_build_array(a.id, a.title, a.more)) from assessment a
-          where a.school = $1 and a.book = $2 and a.id = any($3)) as assessments,
+          where a.school = $1 and a.book = $2 and a.id = any($3) and a.archived_at is null) as assessments,
         (select json_agg(e.id) from enrolment e
           where e.school = $1 and e.book = $2 and e.id = any($4) and e.left_at is null) as students
       from book b where b.school = $1 and b.id = $2`,

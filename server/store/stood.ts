@@ -69,11 +69,37 @@ export async function assessmentsAfter(
   return rows;
 }
 
-/** Enrolments that had been made up to there. */
-export async function enrolledAfter(db: Db, school: string, book: string, seq: number): Promise<Set<string>> {
-  const { rows } = await db.query<{ enrolment: string }>(
-    `select distinct enrolment from journal where school = $1 and book = $2 and kind = 'enrol' and seq <= $3`,
+/** The order that assessments had been put in up to there; those made since come after. */
+export async function orderAfter(db: Db, school: string, book: string, seq: number): Promise<string[]> {
+  const { rows } = await db.query<{ becomes: string }>(
+    `select becomes from journal where school = $1 and book = $2 and kind = 'order' and seq <= $3
+     order by seq desc limit 1`,
     [school, book, seq],
   );
-  return new Set(rows.map((r) => r.enrolment));
+  return rows[0] ? (JSON.parse(rows[0].becomes) as string[]) : [];
+}
+
+/** Enrolments that had been made up to there, each with its last line: where the student was. */
+export async function enrolledAfter(db: Db, school: string, book: string, seq: number): Promise<Map<string, string>> {
+  const { rows } = await db.query<{ enrolment: string; becomes: string }>(
+    `select distinct on (enrolment) enrolment, becomes from journal
+     where school = $1 and book = $2 and kind = 'enrol' and seq <= $3 order by enrolment, seq desc`,
+    [school, book, seq],
+  );
+  return new Map(rows.map((r) => [r.enrolment, r.becomes]));
+}
+
+/** What final grades people had set up to there. */
+export async function overridesAfter(
+  db: Db,
+  school: string,
+  book: string,
+  seq: number,
+): Promise<{ enrolment: string; becomes: string }[]> {
+  const { rows } = await db.query<{ enrolment: string; becomes: string }>(
+    `select distinct on (enrolment) enrolment, becomes from journal
+     where school = $1 and book = $2 and kind = 'override' and seq <= $3 order by enrolment, seq desc`,
+    [school, book, seq],
+  );
+  return rows;
 }

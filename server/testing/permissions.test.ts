@@ -17,11 +17,14 @@ const MAY: Record<Permission, readonly Role[]> = {
   'signed-in': ROLES.filter((r) => r !== 'nobody'),
   office: ['administrator'],
   staff: STAFF,
+  'staff-or-office': [...STAFF, 'administrator'],
   student: ['student'],
   'book-read': ['teacher', 'co-teacher', 'marker', 'administrator'],
   'book-scores': ['teacher', 'co-teacher', 'marker'],
   'book-manage': ['teacher', 'co-teacher'],
   'book-make': ['teacher', 'co-teacher'],
+  'book-own': ['teacher', 'co-teacher'],
+  'book-people': ['teacher', 'co-teacher', 'administrator'],
 };
 
 let school: TestSchool;

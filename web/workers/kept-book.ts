@@ -221,6 +221,7 @@ export class KeptBook {
       before.asOf,
       before.students,
       before.entries,
+      before.overrides,
     );
     const checked = checkBook(after);
     if (checked.ok) return { trial: compareCompiled(this.compiled, compileBook(checked.book)), problems: [] };

@@ -1,42 +1,19 @@
 import { canonical } from '@core/book/canonical';
-import type { Item } from '@core/book/document';
-import { BookPage, BookSettings, NewAssessment, RulesState, RulesWrite, Sheet } from '@contract/books';
+import { BookPage, BookSettings, RulesState, RulesWrite, Sheet } from '@contract/books';
 import { Desk } from '@contract/pages';
 import { Done } from '@contract/people';
 import { assemble, momentOf, requireSoundRules } from '../../domain/books';
 import { finalGrades } from '../../domain/grades';
 import { Refusal } from '../../domain/problems';
+import { setBook } from '../../domain/own-books';
 import { deskOf } from '../../domain/summary';
 import * as books from '../../store/books';
 import { transaction } from '../../store/database';
 import { holdBook, lockBook, operationDone, writeLines } from '../../store/journal';
 import { personName } from '../../store/people';
-import { route, type Route } from '../route';
-import { assessmentsOf, insertAssessment } from '../../store/assessments';
+import { route, whoOf, type Route } from '../route';
+import { assessmentsOf } from '../../store/assessments';
 import { studentsOf } from '../../store/enrolments';
-
-/** What an assessment may have beside what the route names. Nothing here can make it another item. */
-const ITEM_KEYS = [
-  'weight',
-  'extraCredit',
-  'counts',
-  'alwaysKept',
-  'sectionDates',
-  'late',
-  'blank',
-  'marks',
-  'attempts',
-  'curve',
-  'info',
-];
-
-function requireItemKeys(more: Record<string, unknown>): void {
-  const wrong = Object.keys(more).find((key) => !ITEM_KEYS.includes(key));
-  if (wrong !== undefined)
-    throw new Refusal('bad-request', `“${wrong}” is not known here. Nothing was made.`, {
-      faults: [{ at: `/more/${wrong}`, says: 'not known here' }],
-    });
-}
 
 export const bookRoutes: Route[] = [
   route({
@@ -73,9 +50,11 @@ export const bookRoutes: Route[] = [
         seq: row.seq,
         role,
         showsStanding: row.showsStanding,
+        archived: row.archived,
+        wantsReasons: row.wantsReasons,
         sections,
         staff: staff.map((s) => ({ name: personName(s), role: s.role })),
-        students: students.map(({ person: _p, extraTimeHours: _e, ...s }) => s),
+        students: students.map(({ person: _p, ...s }) => s),
         assessments: assessments.map((a) => ({
           id: a.id,
           title: a.title,
@@ -155,67 +134,13 @@ export const bookRoutes: Route[] = [
     },
   }),
   route({
-    method: 'post',
-    path: '/books/{book}/assessments',
-    permission: 'book-make',
-    says: 'Make an assessment.',
-    body: NewAssessment,
-    answer: Done,
-    status: 201,
-    async does({ pool, school, person, params, body }) {
-      const book = params['book']!;
-      return transaction(pool, async (db) => {
-        await holdBook(db, school, book);
-        if ((await operationDone(db, school, book, body.operation)) !== null) return { done: true as const };
-        const row = (await books.findBook(db, school, book))!;
-        const rules = await books.rulesAt(db, school, book, row.rulesVersion);
-        const { operation, ...fields } = body;
-        requireItemKeys(body.more);
-        const fresh = { ...fields, shown: true, more: body.more as Partial<Item>, version: 1 };
-        const known = await assessmentsOf(db, school, book);
-        if (known.some((a) => a.id === body.id))
-          throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
-        requireSoundRules(row.timeZone, rules, [...known, fresh]);
-        await insertAssessment(db, school, book, fresh);
-        const line = {
-          operation,
-          kind: 'assessment' as const,
-          assessment: body.id,
-          enrolment: null,
-          was: null,
-          becomes: canonical(fields),
-        };
-        const first = await lockBook(db, school, book, 1);
-        await writeLines(db, { school, book, person: person.id }, first, [line]);
-        return { done: true as const };
-      });
-    },
-  }),
-  route({
     method: 'patch',
     path: '/books/{book}',
-    permission: 'book-manage',
-    says: 'Show students their standing, or not.',
+    permission: 'book-own',
+    says: 'Show students their standing, or not; give the book another title; put it away, or take it out again.',
     body: BookSettings,
     answer: Done,
-    async does({ pool, school, person, params, body }) {
-      const book = params['book']!;
-      return transaction(pool, async (db) => {
-        const first = await lockBook(db, school, book, 1);
-        const row = (await books.findBook(db, school, book))!;
-        await books.setShowsStanding(db, school, book, body.showsStanding);
-        const line = {
-          operation: body.operation,
-          kind: 'settings' as const,
-          assessment: null,
-          enrolment: null,
-          was: canonical({ showsStanding: row.showsStanding }),
-          becomes: canonical({ showsStanding: body.showsStanding }),
-        };
-        await writeLines(db, { school, book, person: person.id }, first, [line]);
-        return { done: true as const };
-      });
-    },
+    does: (c) => setBook(c.pool, whoOf(c), c.role, c.body),
   }),
   route({
     method: 'get',

@@ -1,8 +1,8 @@
 import { Enrol, Enrolled, NewBook } from '@contract/books';
 import { Office } from '@contract/pages';
 import { Made, NewPeople, NewTerm } from '@contract/people';
-import { canonical } from '@core/book/canonical';
-import { requireSoundRules } from '../../domain/books';
+import { enrolText } from '../../domain/exceptions';
+import { makeBook } from '../../domain/own-books';
 import { Refusal } from '../../domain/problems';
 import { officeOf } from '../../domain/summary';
 import * as books from '../../store/books';
@@ -64,56 +64,14 @@ export const officeRoutes: Route[] = [
   route({
     method: 'post',
     path: '/books',
-    permission: 'office',
-    says: 'Make a book with its sections, staff and rules.',
+    permission: 'staff-or-office',
+    says: 'Make a book with its sections, staff and rules. A teacher who makes one teaches it.',
     body: NewBook,
     answer: Made,
     status: 201,
     async does({ pool, school, person, body }) {
-      return transaction(pool, async (db) => {
-        if (!(await books.termExists(db, school, body.term)))
-          throw new Refusal('not-found', `There is no term “${body.term}”. Nothing was made.`);
-        if (await books.findBook(db, school, body.id))
-          throw new Refusal('already-there', `There is a book “${body.id}” already.`);
-        const ids = await people.personByLogins(
-          db,
-          school,
-          body.staff.map((s) => s.login),
-        );
-        const staff = body.staff.map((s) => {
-          const id = ids.get(s.login);
-          if (!id) throw new Refusal('bad-request', `Nobody on the staff signs in as “${s.login}”. Nothing was made.`);
-          return { person: id, role: s.role };
-        });
-        requireSoundRules((await people.findSchool(db, school))!.timeZone, body.rules, []);
-        await books.insertBook(db, {
-          school,
-          id: body.id,
-          term: body.term,
-          title: body.title,
-          sections: body.sections,
-          staff,
-        });
-        await books.insertRules(db, {
-          school,
-          book: body.id,
-          version: 1,
-          rules: body.rules,
-          by: person.id,
-          reason: 'the book was made',
-        });
-        const first = await lockBook(db, school, body.id, 1);
-        const line = {
-          operation: `made-${body.id}`,
-          kind: 'book' as const,
-          assessment: null,
-          enrolment: null,
-          was: null,
-          becomes: canonical({ title: body.title, rules: body.rules }),
-        };
-        await writeLines(db, { school, book: body.id, person: person.id }, first, [line]);
-        return { made: 1 };
-      });
+      await makeBook(pool, { school, id: person.id, role: person.role }, body);
+      return { made: 1 };
     },
   }),
   route({
@@ -145,6 +103,9 @@ export const officeRoutes: Route[] = [
             `${unknown.length} of these numbers belong to no student (${unknown[0]!.number}). Nobody was enrolled.`,
           );
         const fresh = rows.filter((r) => !before.has(r.id));
+        const byNumber = new Map(
+          body.students.map((s) => [s.number, { section: s.section, extraTimeHours: s.extraTimeHours ?? 0 }]),
+        );
         if (fresh.length > 0) {
           const first = await lockBook(db, school, book, fresh.length);
           const lines = fresh.map((r) => ({
@@ -153,7 +114,7 @@ export const officeRoutes: Route[] = [
             assessment: null,
             enrolment: r.id,
             was: null,
-            becomes: '{}',
+            becomes: enrolText({ ...byNumber.get(r.number)!, left: false }),
           }));
           await writeLines(db, { school, book, person: person.id }, first, lines);
         }

@@ -1,6 +1,7 @@
 import { BatchMade, Batches, ChangesMade, ChangesWrite, EntryState, EntryWrite, IntakeWrite } from '@contract/entries';
 import { Released, ReleaseWrite, WithdrawWrite } from '@contract/books';
-import { applyChanges, applyIntake } from '../../domain/entries';
+import { applyChanges, applyIntake, changeWithReason } from '../../domain/entries';
+import { mayExcept } from '../../domain/exceptions';
 import { release, withdraw } from '../../domain/releases';
 import type { ScoreGate } from '../../domain/score-gate';
 import { intakesOf } from '../../store/batches';
@@ -15,13 +16,18 @@ export const scoreRoutes = (gate: ScoreGate): Route[] => [
     says: 'Change one cell. `version` is the one that was seen; a stale one gets 409 with what is kept now.',
     body: EntryWrite,
     answer: EntryState,
-    does: (c) =>
-      gate.change(whoOf(c), c.body.operation, {
+    does(c) {
+      const wanted = {
         assessment: c.params['assessment']!,
         enrolment: c.params['enrolment']!,
         version: c.body.version,
         change: c.body.change,
-      }),
+      };
+      const { operation, reason = '' } = c.body;
+      return reason !== '' || mayExcept(wanted.change)
+        ? changeWithReason(c.pool, whoOf(c), operation, wanted, reason)
+        : gate.change(whoOf(c), operation, wanted);
+    },
   }),
   route({
     method: 'post',

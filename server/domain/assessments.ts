@@ -1,0 +1,350 @@
+import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
+import { canonical } from '@core/book/canonical';
+import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
+import type { Item } from '@core/book/document';
+import type {
+  AssessmentMade,
+  AssessmentWhole,
+  AssessmentWrite,
+  Copied,
+  CopyWrite,
+  OrderWrite,
+} from '@contract/assessments';
+import type { NewAssessment } from '@contract/books';
+import type pg from 'pg';
+import * as kept from '../store/assessments';
+import { insertBatch } from '../store/batches';
+import * as books from '../store/books';
+import { newId, transaction, type Db } from '../store/database';
+import { readCells, writeCells } from '../store/entries';
+import * as journal from '../store/journal';
+import { insertNotices } from '../store/notices';
+import { requireSoundRules } from './books';
+import { cellLine, nextCell, operationOf } from './cells';
+import { Refusal } from './problems';
+
+/** What an assessment may have beside what the route names. Nothing here can make it another item. */
+const ITEM_KEYS = [
+  'weight',
+  'extraCredit',
+  'counts',
+  'alwaysKept',
+  'sectionDates',
+  'late',
+  'blank',
+  'marks',
+  'attempts',
+  'curve',
+  'info',
+];
+
+export function requireItemKeys(more: Record<string, unknown>): void {
+  const wrong = Object.keys(more).find((key) => !ITEM_KEYS.includes(key));
+  if (wrong !== undefined)
+    throw new Refusal('bad-request', `“${wrong}” is not known here. Nothing was changed.`, {
+      faults: [{ at: `/more/${wrong}`, says: 'not known here' }],
+    });
+}
+
+/** An assessment as the journal writes it. Its place in the order has lines of its own. */
+export const assessmentText = (a: Omit<kept.AssessmentRow, 'version'>): string =>
+  canonical({
+    id: a.id,
+    title: a.title,
+    category: a.category,
+    points: a.points,
+    due: a.due,
+    closes: a.closes,
+    takesWork: a.takesWork,
+    more: a.more,
+    ...(a.shown ? {} : { shown: false }),
+    ...(a.archived ? { archived: true } : {}),
+  });
+
+/** The assessment that a journal's text says. */
+export function readAssessmentText(text: string): Omit<kept.AssessmentRow, 'version'> {
+  const a = JSON.parse(text) as Omit<kept.AssessmentRow, 'version'>;
+  return { ...a, shown: a.shown ?? true, archived: a.archived ?? false };
+}
+
+export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
+  const uses = await kept.usesOf(db, school, book);
+  return (await kept.assessmentsOf(db, school, book, true)).map((a) => ({ ...a, ...uses.get(a.id)! }));
+}
+
+/** Rules that have every set of marks that these assessments name; the same object where nothing had to be added. */
+function withMarks(rules: RulesPart, named: string | null | undefined): RulesPart {
+  if (!named || rules.rules?.marks?.[named] || !BUILT_IN_MARKS[named]) return rules;
+  return { ...rules, rules: { ...rules.rules, marks: { ...rules.rules?.marks, [named]: [...BUILT_IN_MARKS[named]] } } };
+}
+
+/** Keeps rules that had to grow by a set of marks; gives the journal's line of it, or none. */
+async function keepRules(
+  db: Db,
+  who: journal.Who,
+  row: books.BookRow,
+  was: RulesPart,
+  is: RulesPart,
+): Promise<Omit<journal.JournalLine, 'operation'>[]> {
+  if (was === is) return [];
+  const version = row.rulesVersion + 1;
+  await books.insertRules(db, { ...who, version, rules: is, by: who.person, reason: 'named marks for an assessment' });
+  return [{ kind: 'rules', assessment: null, enrolment: null, was: canonical(was), becomes: canonical(is) }];
+}
+
+/** Makes an assessment, once however often the operation is tried. */
+export function makeAssessment(pool: pg.Pool, who: journal.Who, body: NewAssessment): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await journal.holdBook(db, school, book);
+    if ((await journal.operationDone(db, school, book, body.operation)) !== null) return { done: true as const };
+    const row = (await books.findBook(db, school, book))!;
+    const was = await books.rulesAt(db, school, book, row.rulesVersion);
+    const { operation, ...fields } = body;
+    requireItemKeys(body.more);
+    const more = body.more as Partial<Item>;
+    const rules = withMarks(was, more.marks);
+    const fresh = { ...fields, shown: true, more, version: 1, archived: false };
+    const known = await kept.assessmentsOf(db, school, book, true);
+    if (known.some((a) => a.id === body.id))
+      throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
+    requireSoundRules(row.timeZone, rules, [...known.filter((a) => !a.archived), fresh]);
+    await kept.insertAssessment(db, school, book, fresh);
+    const lines = [
+      { kind: 'assessment' as const, assessment: body.id, enrolment: null, was: null, becomes: assessmentText(fresh) },
+      ...(await keepRules(db, who, row, was, rules)),
+    ].map((l, i) => ({ operation: operationOf(operation, i), ...l }));
+    const first = await journal.lockBook(db, school, book, lines.length);
+    await journal.writeLines(db, who, first, lines);
+    return { done: true as const };
+  });
+}
+
+/** The cells of an assessment that hold a score. */
+async function scoredCells(db: Db, who: journal.Who, assessment: string) {
+  return (await readCells(db, who.school, who.book)).filter(
+    (c) =>
+      c.assessment === assessment &&
+      (c.content.set !== undefined || c.content.attempts?.some((a) => a.score !== undefined || a.mark !== undefined)),
+  );
+}
+
+const plural = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n} ${many}`);
+
+/** The same percentages of other points: half-up to four decimals (states.md). */
+export function rescaled(content: EntryContent, from: number, to: number): CellChange {
+  const scale = (points: number): number => shareOfPoints(points, from, to);
+  const entry: EntryContent = { ...content };
+  if (entry.set !== undefined) entry.set = scale(entry.set);
+  if (entry.attempts)
+    entry.attempts = entry.attempts.map((a) => (a.score === undefined ? a : { ...a, score: scale(a.score) }));
+  return { kind: 'put', entry };
+}
+
+/** Changes an assessment; its scores with it, where its points change and their percentages are to stay. */
+export function changeAssessment(
+  pool: pg.Pool,
+  who: journal.Who,
+  id: string,
+  write: AssessmentWrite,
+): Promise<AssessmentMade> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    const seq = await journal.holdBook(db, school, book);
+    const row = (await books.findBook(db, school, book))!;
+    const all = await kept.assessmentsOf(db, school, book, true);
+    const was = all.find((a) => a.id === id);
+    if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
+    const whole = async (a: kept.AssessmentRow): Promise<AssessmentWhole> => ({
+      ...a,
+      ...(await kept.usesOf(db, school, book)).get(id)!,
+    });
+    if ((await journal.operationDone(db, school, book, write.operation)) !== null)
+      return { assessment: await whole(was), cells: 0, told: 0, seq };
+    if (was.version !== write.version)
+      throw new Refusal(
+        'stale',
+        `Somebody else changed ${was.title} after you opened it. Nothing of theirs was overwritten; look at theirs first.`,
+        { now: await whole(was) },
+      );
+    const { operation: _o, version: _v, scores, reason, tell, more, ...fields } = write;
+    if (more) requireItemKeys(more);
+    const is: kept.AssessmentRow = { ...was, ...fields, ...(more ? { more } : {}), version: was.version + 1 };
+    if (is.archived && !was.archived && (await whole(was)).released > 0)
+      throw new Refusal(
+        'bad-request',
+        `Students see ${was.title}. Withdraw it on the Release page first; then it can be put away.`,
+      );
+    const oldRules = await books.rulesAt(db, school, book, row.rulesVersion);
+    const rules = withMarks(oldRules, is.more.marks);
+    requireSoundRules(
+      row.timeZone,
+      rules,
+      all.map((a) => (a.id === id ? is : a)).filter((a) => !a.archived),
+    );
+
+    const scored = await scoredCells(db, who, id);
+    if (is.points !== was.points && scored.length > 0 && !scores)
+      throw new Refusal(
+        'bad-request',
+        `${plural(scored.length, 'student has', 'students have')} a score on ${was.title}. Say whether their points or their percentages stay. Nothing was changed.`,
+        { faults: [{ at: '/scores', says: 'say whether points or percentages stay' }] },
+      );
+    const rescale = is.points !== was.points && scores === 'keep-percentages' && was.points > 0;
+    const before = rescale ? scored : [];
+    const after = before.map((c) => nextCell(c, rescaled(c.content, was.points, is.points)));
+
+    await kept.updateAssessment(db, school, book, is);
+    const lines: journal.JournalLine[] = [
+      {
+        kind: 'assessment' as const,
+        assessment: id,
+        enrolment: null,
+        was: assessmentText(was),
+        becomes: assessmentText(is),
+      },
+      ...(await keepRules(db, who, row, oldRules, rules)),
+    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
+    before.forEach((c, i) => lines.push(cellLine(operationOf(write.operation, lines.length), c, after[i]!)));
+    const first = await journal.lockBook(db, school, book, lines.length);
+    const batch = newId('b');
+    await insertBatch(db, who, { id: batch, kind: 'change', title: was.title, cells: lines.length });
+    if (after.length > 0) await writeCells(db, school, book, after);
+    await journal.writeLines(db, who, first, lines, { batch, reason });
+    const told = tell === null ? [] : scored.map((c) => c.enrolment);
+    if (told.length > 0) await insertNotices(db, school, book, told, tell!);
+    return { assessment: await whole(is), cells: after.length, told: told.length, seq: first + lines.length - 1 };
+  });
+}
+
+/** Takes an assessment off the book, where nobody ever had anything on it. */
+export function removeAssessment(
+  pool: pg.Pool,
+  who: journal.Who,
+  id: string,
+  write: { operation: string; version: number },
+): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    await journal.holdBook(db, who.school, who.book);
+    if ((await journal.operationDone(db, who.school, who.book, write.operation)) !== null)
+      return { done: true as const };
+    const was = (await kept.assessmentsOf(db, who.school, who.book, true)).find((a) => a.id === id);
+    if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
+    if (was.version !== write.version)
+      throw new Refusal('stale', `Somebody else changed ${was.title} after you opened it. Nothing was deleted.`);
+    if (!(await kept.deleteUnused(db, who.school, who.book, id)))
+      throw new Refusal(
+        'bad-request',
+        `${was.title} has, or had, something of a student’s. Put it away instead: it leaves the ledger, and nothing is lost.`,
+      );
+    const line = {
+      operation: write.operation,
+      kind: 'assessment' as const,
+      assessment: id,
+      enrolment: null,
+      was: assessmentText(was),
+      becomes: null,
+    };
+    await journal.writeLines(db, who, await journal.lockBook(db, who.school, who.book, 1), [line]);
+    return { done: true as const };
+  });
+}
+
+/** Puts the book's assessments in another order, some of them in another category. */
+export function orderAssessments(pool: pg.Pool, who: journal.Who, write: OrderWrite): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await journal.holdBook(db, school, book);
+    if ((await journal.operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
+    const row = (await books.findBook(db, school, book))!;
+    const all = await kept.assessmentsOf(db, school, book);
+    const order = all.map((a) => a.id);
+    if (canonical([...write.order].sort()) !== canonical([...order].sort()))
+      throw new Refusal('stale', 'Assessments were made or put away meanwhile. Nothing was moved; look again.');
+    const byId = new Map(all.map((a) => [a.id, a]));
+    const moved = write.moves.map((m) => {
+      const was = byId.get(m.assessment);
+      if (!was || was.version !== m.version)
+        throw new Refusal('stale', 'Somebody else changed one of these assessments. Nothing was moved; look again.');
+      return { was, is: { ...was, category: m.category, version: was.version + 1 } };
+    });
+    for (const { is } of moved) byId.set(is.id, is);
+    requireSoundRules(
+      row.timeZone,
+      await books.rulesAt(db, school, book, row.rulesVersion),
+      write.order.map((id) => byId.get(id)!),
+    );
+    for (const { is } of moved) await kept.updateAssessment(db, school, book, is);
+    await kept.orderAssessments(db, school, book, write.order);
+    const lines = [
+      {
+        kind: 'order' as const,
+        assessment: null,
+        enrolment: null,
+        was: canonical(order),
+        becomes: canonical(write.order),
+      },
+      ...moved.map(({ was, is }) => ({
+        kind: 'assessment' as const,
+        assessment: was.id,
+        enrolment: null,
+        was: assessmentText(was),
+        becomes: assessmentText(is),
+      })),
+    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
+    await journal.writeLines(db, who, await journal.lockBook(db, school, book, lines.length), lines);
+    return { done: true as const };
+  });
+}
+
+/** Rules by name that the other book does not have are left out, and said. */
+function fitting(more: Partial<Item>, rules: RulesPart): { more: Partial<Item>; left: string[] } {
+  const out = { ...more };
+  const left: string[] = [];
+  if (out.late && !rules.rules?.late?.[out.late]) {
+    left.push('its lateness rule');
+    delete out.late;
+  }
+  if (out.blank && !rules.rules?.blank?.[out.blank]) {
+    left.push('its rule for blanks');
+    delete out.blank;
+  }
+  if (out.marks && !rules.rules?.marks?.[out.marks] && !BUILT_IN_MARKS[out.marks]) {
+    left.push('its named marks');
+    delete out.marks;
+  }
+  if (out.sectionDates) {
+    left.push('its dates by section');
+    delete out.sectionDates;
+  }
+  return { more: out, left };
+}
+
+/** Copies an assessment into another book of the same person. */
+export async function copyAssessment(pool: pg.Pool, who: journal.Who, id: string, write: CopyWrite): Promise<Copied> {
+  const role = await books.roleInBook(pool, who.school, write.book, who.person);
+  const target = await books.findBook(pool, who.school, write.book);
+  if (!target || (role !== 'teacher' && role !== 'co-teacher') || target.archived)
+    throw new Refusal('not-found', 'You have no such book in which you make assessments.');
+  const from = (await kept.assessmentsOf(pool, who.school, who.book, true)).find((a) => a.id === id);
+  if (!from) throw new Refusal('not-found', 'There is no such assessment in this book.');
+  const { more, left } = fitting(from.more, await books.rulesAt(pool, who.school, target.id, target.rulesVersion));
+  // The same operation gives the same id: tried again, it is there already and nothing is made.
+  const made = `${id.slice(0, 40)}-${write.operation.replace(/-/g, '').slice(-8)}`;
+  await makeAssessment(
+    pool,
+    { ...who, book: target.id },
+    {
+      operation: write.operation,
+      id: made,
+      title: from.title,
+      category: write.category,
+      points: from.points,
+      due: write.dates ? from.due : null,
+      closes: write.dates ? from.closes : null,
+      takesWork: from.takesWork,
+      more: more as Record<string, unknown>,
+    },
+  );
+  return { id: made, left };
+}
