@@ -82,6 +82,8 @@ export const ChangesWrite = Shape({
   reason: Type.Optional(Reason),
   /** An exception that ends by itself. */
   ends: Type.Optional(Shape({ kind: Type.Unsafe<CellException>({ type: 'string' }), at: Moment })),
+  /** Words for the students concerned. */
+  tell: Type.Optional(Type.String({ minLength: 1, maxLength: 500 })),
   cells: Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
     minItems: 1,
     maxItems: 50_000,

@@ -3,6 +3,7 @@ import type pg from 'pg';
 import { batchByOperation, findBatch, insertBatch } from '../store/batches';
 import { newId, transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
+import { insertNotices } from '../store/notices';
 import { putEnds } from '../store/exception-ends';
 import { cellKey, changeCells, currentCells, stateOf, type WantedCell } from './cells';
 import { requireReasonFor } from './exceptions';
@@ -42,6 +43,10 @@ export async function applyChanges(pool: pg.Pool, who: journal.Who, write: Chang
     if (write.ends) {
       const places = write.cells.map((c) => ({ enrolment: c.enrolment, place: c.assessment }));
       await putEnds(db, who, places, write.ends.kind, write.ends.at);
+    }
+    if (write.tell) {
+      const students = [...new Set(write.cells.map((c) => c.enrolment))];
+      await insertNotices(db, who.school, who.book, students, write.tell);
     }
     return {
       batch: id,

@@ -128,7 +128,13 @@ export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCo
       title: body.title,
       timeZone: row.timeZone,
       sections: await books.sectionsOf(db, maker.school, from),
-      staff: [{ person: maker.id, role: 'teacher' }],
+      // Whose copy it is teaches it; the office's has the same teachers.
+      staff:
+        maker.role === 'staff'
+          ? [{ person: maker.id, role: 'teacher' }]
+          : (await books.staffOf(db, maker.school, from))
+              .filter((s) => s.role !== 'marker')
+              .map(({ person, role }) => ({ person, role })),
       rules: await books.rulesAt(db, maker.school, from, row.rulesVersion),
       assessments: assessments.map((a) => ({
         ...a,

@@ -1,9 +1,22 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, ElementRef, inject, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  ElementRef,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentLine } from '@core/intake/new-assessment';
 import { phaseOf, PHASES, type Phase } from '@core/statistics/phase';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
+import type { AssessmentList } from '@contract/assessments';
+import { Api, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { outOf } from '../state/columns';
 import { Foot } from '../state/foot';
@@ -13,6 +26,7 @@ import { groupTitle } from '../ui/group-title';
 import { NewAssessmentLine } from '../ui/new-assessment';
 import { ticksInWords, TickRail } from '../ui/tick-rail';
 import { STATES } from '../workers/protocol';
+import { ByCategory } from './by-category';
 
 const WORDS: Record<Phase, { title: string; says: string }> = {
   planned: { title: 'Planned', says: 'no due day, and nothing has come' },
@@ -37,7 +51,7 @@ interface Line {
 @Component({
   selector: 'lt-assessments',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, TickRail, NewAssessmentLine],
+  imports: [RouterLink, TickRail, NewAssessmentLine, ByCategory],
   providers: [Making],
   templateUrl: './assessments.html',
   styleUrl: './assessments.css',
@@ -48,7 +62,11 @@ export class AssessmentsPage {
   protected readonly making = inject(Making);
   protected readonly context = computed(() => this.making.context(null));
   private readonly foot = inject(Foot);
+  private readonly api = inject(Api);
   private readonly line = viewChild(NewAssessmentLine);
+  protected readonly byCategory = signal(false);
+  /** Those put away, from the server: they stand in no sheet. */
+  protected readonly away = signal<AssessmentList>([]);
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
@@ -82,15 +100,29 @@ export class AssessmentsPage {
   constructor() {
     const keys = [
       { key: '↑ ↓', does: 'from one to the next' },
-      { key: 'Enter', does: 'in the ledger' },
+      { key: 'Enter', does: 'open it' },
+      { key: 'Alt ↑ ↓', does: 'move it, by category' },
     ];
     this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
     this.foot.sheet.set([{ title: 'Assessments', keys }]);
     this.foot.tell('');
+    effect(() => {
+      this.store.loaded();
+      if (this.store.page()) untracked(() => void this.loadAway());
+    });
     inject(DestroyRef).onDestroy(() => {
       this.foot.keys.set([]);
       this.foot.sheet.set([]);
     });
+  }
+
+  private async loadAway(): Promise<void> {
+    try {
+      const all = await this.api.get<AssessmentList>(`/books/${this.store.id()}/assessments`);
+      this.away.set(all.filter((a) => a.archived));
+    } catch (error) {
+      this.foot.tell(saysOf(error), 'trouble');
+    }
   }
 
   private ticks(item: number): TickCounts {

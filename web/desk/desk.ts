@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import type { BookList } from '@contract/roster';
 import type { Desk, DeskLine } from '@contract/pages';
 import { Api, saysOf } from '../state/api';
 import { Foot } from '../state/foot';
@@ -37,6 +38,10 @@ export class DeskPage {
   private readonly foot = inject(Foot);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly desk = resource({ loader: () => this.api.get<Desk>('/desk') });
+  private readonly books = resource({ loader: () => this.api.get<BookList>('/books') });
+  protected readonly away = computed(() =>
+    this.books.hasValue() ? (this.books.value().books ?? []).filter((b) => b.archived) : [],
+  );
   protected readonly problem = computed(() => (this.desk.error() ? saysOf(this.desk.error()) : ''));
   protected readonly page = computed(() => (this.desk.hasValue() ? this.desk.value() : null));
   protected readonly title = computed(() => (this.page() ? longDay(this.page()!.asOf, this.page()!.timeZone) : ''));

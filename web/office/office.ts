@@ -8,12 +8,13 @@ import { Foot } from '../state/foot';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
 import { ticksInWords, TickRail } from '../ui/tick-rail';
+import { OfficePeople } from './office-people';
 
 /** The administrator's first page: all books of the term and how far each is. */
 @Component({
   selector: 'lt-office',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, TableModule, TickRail],
+  imports: [RouterLink, TableModule, TickRail, OfficePeople],
   template: `
     <main class="sheet">
       <h1>{{ page()?.term ?? 'Office' }}</h1>
@@ -23,6 +24,7 @@ import { ticksInWords, TickRail } from '../ui/tick-rail';
           {{ problem() }} <button type="button" class="word" (click)="office.reload()">Try again</button>
         </p>
       }
+      <lt-office-people />
       @if (page(); as p) {
         <p-table [value]="p.books" [sortField]="'title'" [sortOrder]="1" [tableStyle]="{ 'min-width': '60rem' }">
           <ng-template #header>

@@ -13,7 +13,7 @@ import { Foot } from '../state/foot';
 import { ChoiceWord } from './choice-word';
 import { NumberWord } from './number-word';
 import * as words from './rule-words';
-import { TrialPanel } from './trial-panel';
+import { TrialPanel } from '../ui/trial-panel';
 
 const PARTS = ['Weights', 'Blanks', 'Lateness', 'Drops', 'Rounding', 'Letters'] as const;
 

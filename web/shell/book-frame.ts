@@ -43,19 +43,30 @@ import { Where } from '../state/where';
         </p>
       </main>
     } @else {
+      @if (store.page()?.archived) {
+        <p class="notice">
+          This book is put away: it is read and not changed. On the page People its teacher takes it out again.
+        </p>
+      }
       <router-outlet />
     }
   `,
   styles: `
     :host {
       display: grid;
-      grid-template-rows: auto 1fr;
+      grid-template-rows: auto auto 1fr;
       padding: 8px 16px 0;
       min-height: 0;
       grid-template-columns: minmax(0, 1fr);
     }
     :host ::ng-deep > *:last-child {
       min-height: 0;
+    }
+    .notice {
+      grid-row: 2;
+    }
+    :host ::ng-deep > *:last-child {
+      grid-row: 3;
     }
     router-outlet {
       display: none;
@@ -112,6 +123,8 @@ export class BookFrame {
   protected readonly tabs = computed(() => [
     { path: 'ledger', label: 'Ledger', count: 0 },
     { path: 'assessments', label: 'Assessments', count: 0 },
+    { path: 'people', label: 'People', count: 0 },
+    { path: 'exceptions', label: 'Exceptions', count: 0 },
     { path: 'rules', label: 'Rules', count: 0 },
     ...(this.store.mayManage() ? [{ path: 'intake', label: 'Intake', count: 0 }] : []),
     { path: 'release', label: 'Release', count: this.store.drafts() },

@@ -29,6 +29,17 @@ export const routes: Routes = [
     loadComponent: () => import('../sign-in/sign-in').then((m) => m.SignInPage),
   },
   {
+    path: 'welcome',
+    title: 'Welcome · Last Tally',
+    loadComponent: () => import('../welcome/welcome').then((m) => m.WelcomePage),
+  },
+  {
+    path: 'new-book',
+    title: 'A new book · Last Tally',
+    canActivate: [only('staff', 'administrator')],
+    loadComponent: () => import('../new-book/new-book').then((m) => m.NewBookPage),
+  },
+  {
     path: 'desk',
     title: 'Desk · Last Tally',
     canActivate: [only('staff')],
@@ -55,6 +66,31 @@ export const routes: Routes = [
         path: 'assessments',
         title: 'Assessments · Last Tally',
         loadComponent: () => import('../assessments/assessments').then((m) => m.AssessmentsPage),
+      },
+      {
+        path: 'assessments/:assessment',
+        title: 'One assessment · Last Tally',
+        loadComponent: () => import('../one-assessment/one-assessment').then((m) => m.OneAssessmentPage),
+      },
+      {
+        path: 'people',
+        title: 'People · Last Tally',
+        loadComponent: () => import('../people/people').then((m) => m.PeoplePage),
+      },
+      {
+        path: 'exceptions',
+        title: 'Exceptions · Last Tally',
+        loadComponent: () => import('../exceptions/exceptions').then((m) => m.ExceptionsPage),
+      },
+      {
+        path: 'as/:asStudent',
+        title: 'As a student sees it · Last Tally',
+        loadComponent: () => import('../student/student').then((m) => m.StudentPage),
+      },
+      {
+        path: 'student/:student/:assessment',
+        title: 'Attempts · Last Tally',
+        loadComponent: () => import('../attempts/attempts').then((m) => m.AttemptsPage),
       },
       {
         path: 'rules',

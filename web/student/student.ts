@@ -14,7 +14,9 @@ import { Store } from '@ngrx/store';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
 import type { MyBook, MyBooks } from '@contract/pages';
+import type { Notices } from '@contract/roster';
 import { Api, saysOf } from '../state/api';
+import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
@@ -33,15 +35,34 @@ import { dayAndTime } from '../ui/dates';
 export class StudentPage {
   /** The book in the address; none: the first. */
   readonly book = input<string>();
+  /** An enrolment: staff look at the open book as this student does. */
+  readonly asStudent = input<string>();
+  protected readonly opened = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
   private readonly router = inject(Router);
   private readonly where = inject(Where);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
-  protected readonly books = resource({ loader: () => this.api.get<MyBooks>('/my/books') });
+  protected readonly books = resource({
+    params: () => (this.asStudent() ? undefined : {}),
+    loader: () => this.api.get<MyBooks>('/my/books'),
+  });
+  protected readonly notices = resource({
+    params: () => (this.asStudent() ? undefined : {}),
+    loader: () => this.api.get<Notices>('/my/notices'),
+  });
+  protected readonly told = computed(() =>
+    this.notices.hasValue() ? this.notices.value().filter((n) => !n.seen) : [],
+  );
   protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
   protected readonly open = resource({
-    params: () => this.book(),
-    loader: ({ params }) => this.api.get<MyBook>(`/my/books/${encodeURIComponent(params)}`),
+    params: () => {
+      const [as, open] = [this.asStudent(), this.opened.id()];
+      if (as) return open ? `/books/${open}/as-student/${encodeURIComponent(as)}` : undefined;
+      const book = this.book();
+      return book ? `/my/books/${encodeURIComponent(book)}` : undefined;
+    },
+    loader: ({ params }) => this.api.get<MyBook>(params),
   });
   protected readonly page = computed(() => (this.open.hasValue() ? (this.open.value() ?? null) : null));
   protected readonly problem = computed(() =>
@@ -61,13 +82,31 @@ export class StudentPage {
   protected readonly bands = computed(() => (this.page()?.standing?.scale ?? []).map((b) => b.from));
 
   constructor() {
-    inject(Foot).tell('Scores stand here once your teacher has released them.');
-    inject(Foot).keys.set([]);
+    this.foot.tell('Scores stand here once your teacher has released them.');
+    this.foot.keys.set([]);
     effect(() => {
       const first = this.list()?.[0];
-      if (!this.book() && first) untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
+      if (!this.asStudent() && !this.book() && first)
+        untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
     });
-    effect(() => this.where.set(this.me()?.school ?? '', this.page()?.title ?? 'My work'));
+    effect(() => {
+      if (!this.asStudent()) this.where.set(this.me()?.school ?? '', this.page()?.title ?? 'My work');
+    });
+  }
+
+  /** Whose eyes staff look through. */
+  protected readonly whose = computed(() => {
+    const p = this.opened.people().get(this.asStudent() ?? '');
+    return p ? `${p.given} ${p.family}`.trim() : '';
+  });
+
+  protected async seen(id: string): Promise<void> {
+    try {
+      await this.api.send('PUT', `/my/notices/${id}/seen`, {});
+      this.notices.reload();
+    } catch (error) {
+      this.foot.tell(saysOf(error), 'trouble');
+    }
   }
 
   /** "17.5", from the exact fraction. */

@@ -54,7 +54,7 @@ export function testSheet(): Sheet {
 }
 
 export function testPage(): BookPage {
-  const student = { given: '', number: '', mail: '', section: null, left: false };
+  const student = { given: '', number: '', mail: '', section: null, left: false, extraTimeHours: 0 };
   const assessment = { category: 'work', closes: null, marks: [], extraCredit: false, counts: true, version: 1 };
   return {
     id: 'fens',
@@ -65,6 +65,8 @@ export function testPage(): BookPage {
     seq: 3,
     role: 'teacher',
     showsStanding: false,
+    archived: false,
+    wantsReasons: false,
     sections: [],
     staff: [],
     students: [

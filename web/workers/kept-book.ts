@@ -23,10 +23,12 @@ import { needsOf } from '@core/working/needs';
 import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
 import { compareCompiled, emptyTrial, type Trial } from '@core/trial/compare';
+import { standingWithout, type HeldException, type ShownStanding } from '@core/trial/exception-effects';
 import { emptyColumns, groupTitles, writeCell } from './columns';
 import { FLAG, type CellColumns, type CellWish, type KeptCell, type RowUpdate, type StoodPoint } from './protocol';
 import type { Titles, WholeSheet } from './protocol';
 import { overTerm, totalsOf } from './looks';
+import { tryCells, tryItems, type TriedItems, type TriedStudent } from './tries';
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class KeptBook {
@@ -210,12 +212,32 @@ export class KeptBook {
     };
   }
 
+  /** Where changes of cells would leave the students concerned. */
+  tryCells(wishes: CellWish[]): TriedStudent[] {
+    return tryCells(this.compiled, wishes);
+  }
+
+  /** The standing of each without one exception. */
+  without(held: HeldException[]): ShownStanding[] {
+    return held.map((h) => standingWithout(this.compiled, h));
+  }
+
+  /** The book with other assessments, beside the book as it is. */
+  tryItems(tried: TriedItems): { trial: Trial; problems: string[] } {
+    return tryItems(this.compiled, this.current(), tried);
+  }
+
+  /** The assessments of the book in their categories, in book order. */
+  placed(): PlacedItem[] {
+    return groupsOf(this.compiled.book.tree).flatMap((g) =>
+      g.children.flatMap((c) => (c.type === 'item' ? [{ category: g.id, item: c }] : [])),
+    );
+  }
+
   /** The book under other rules, beside the book as it is. */
   trial(rules: RulesPart): { trial: Trial; problems: string[] } {
     const before = this.current();
-    const placed: PlacedItem[] = groupsOf(before.tree).flatMap((g) =>
-      g.children.flatMap((c) => (c.type === 'item' ? [{ category: g.id, item: c }] : [])),
-    );
+    const placed = this.placed();
     const after = assembleBook(
       assembleSkeleton(before.timeZone, rules, placed),
       before.asOf,

@@ -6,6 +6,9 @@ import type { RosterStudent } from '@core/intake/match';
 import type { Table } from '@core/intake/table';
 import type { Trial } from '@core/trial/compare';
 import type { Line } from '@core/working/sentences';
+import type { PlacedItem } from '@core/book/assemble';
+import type { HeldException, ShownStanding } from '@core/trial/exception-effects';
+import type { TriedItems, TriedStudent } from './tries';
 
 /** What a cell's `state` number means. */
 export const STATES = STATE_NAMES;
@@ -117,6 +120,14 @@ export interface SheetWorker {
   explainGroup(student: string, group: string, titles: Titles): Promise<Working>;
   explainStanding(student: string, titles: Titles): Promise<Working>;
   trial(rules: RulesPart): Promise<{ trial: Trial; problems: string[] }>;
+  /** Where changes of cells would leave the students concerned; nothing is changed. */
+  tryCells(cells: CellWish[]): Promise<TriedStudent[]>;
+  /** The standing of each student without one exception, in the order of the list. */
+  without(held: HeldException[]): Promise<ShownStanding[]>;
+  /** The book's assessments in their categories, in book order. */
+  placed(): Promise<PlacedItem[]>;
+  /** The book with other assessments beside the book as it is. */
+  tryItems(tried: TriedItems): Promise<{ trial: Trial; problems: string[] }>;
   readFile(bytes: Uint8Array): Promise<Table>;
   readText(text: string): Promise<Table>;
   guess(table: Table, roster: RosterStudent[], targets: IntakeColumns): Promise<Columns>;

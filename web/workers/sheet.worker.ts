@@ -84,6 +84,18 @@ const worker: SheetWorker = {
   async trial(rules) {
     return book().trial(rules);
   },
+  async tryCells(cells) {
+    return book().tryCells(cells);
+  },
+  async without(held) {
+    return book().without(held);
+  },
+  async placed() {
+    return book().placed();
+  },
+  async tryItems(tried) {
+    return book().tryItems(tried);
+  },
   async readFile(bytes) {
     const { text, encoding } = decode(bytes);
     return readTable(text, encoding);

@@ -1,0 +1,150 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { Api, saysOf } from '../state/api';
+import { SessionActions } from '../state/session';
+import { Mark } from '../ui/mark';
+
+/** Where an invitation's link leads: its bearer chooses a password and is signed in with it. */
+@Component({
+  selector: 'lt-welcome',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button, Mark],
+  template: `
+    <main>
+      <div class="name"><lt-mark />Last Tally</div>
+      <form class="sheet" aria-labelledby="title" (submit)="$event.preventDefault(); choose()">
+        <h1 id="title">Choose a password</h1>
+        @if (secret === '') {
+          <p class="problem" role="alert">This link is not whole. Open it just as it was sent to you.</p>
+        } @else if (login(); as name) {
+          <p>
+            Your password is kept. Your sign-in name is <b class="mono">{{ name }}</b>; you will need both.
+          </p>
+          <p-button label="Go on" [fluid]="true" (onClick)="go()" />
+        } @else {
+          <label for="new-password">Password, at least eight characters</label>
+          <input
+            id="new-password"
+            class="box"
+            type="password"
+            autocomplete="new-password"
+            maxlength="200"
+            [value]="password()"
+            (input)="password.set($any($event.target).value)"
+          />
+          <label for="new-password-again">The same once more</label>
+          <input
+            id="new-password-again"
+            class="box"
+            type="password"
+            autocomplete="new-password"
+            maxlength="200"
+            [value]="again()"
+            (input)="again.set($any($event.target).value)"
+          />
+          <p class="says" role="status">
+            @if (problem()) {
+              <span class="problem">{{ problem() }}</span>
+            } @else {
+              <span class="quiet">{{ hint() }}</span>
+            }
+          </p>
+          <p-button type="submit" label="Keep it" [fluid]="true" [disabled]="!ready()" [loading]="busy()" />
+        }
+      </form>
+    </main>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      place-items: center;
+      min-height: 100%;
+      background: repeating-linear-gradient(var(--board) 0 78px, var(--bar) 78px 156px);
+    }
+    main {
+      width: min(24rem, calc(100vw - 24px));
+      display: grid;
+      gap: 14px;
+      justify-items: center;
+    }
+    .name {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+      font: 600 27px var(--serif);
+      background: var(--board);
+      padding: 2px 12px;
+      border-radius: 7px;
+    }
+    form {
+      width: 100%;
+      display: grid;
+      gap: 8px;
+      padding: 24px;
+      border-radius: 7px;
+    }
+    h1 {
+      font-size: 18px;
+    }
+    label {
+      font-weight: 600;
+    }
+    .box {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 7px 9px;
+      background: var(--paper);
+      color: inherit;
+    }
+    .says {
+      min-height: 2.8em;
+    }
+  `,
+})
+export class WelcomePage {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly store = inject(Store);
+  /** After the # of the address, so that it stands in no server's log. */
+  protected readonly secret = location.hash.slice(1);
+  protected readonly password = signal('');
+  protected readonly again = signal('');
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+  protected readonly login = signal('');
+  protected readonly hint = computed(() =>
+    this.password().length > 0 && this.password().length < 8
+      ? `${8 - this.password().length} more`
+      : this.again() !== '' && this.again() !== this.password()
+        ? 'The two are not the same yet.'
+        : '',
+  );
+  protected readonly ready = computed(
+    () => this.password().length >= 8 && this.password() === this.again() && !this.busy(),
+  );
+
+  protected async choose(): Promise<void> {
+    if (!this.ready()) return;
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      const { login } = await this.api.send<{ login: string }>('POST', '/welcome', {
+        secret: this.secret,
+        password: this.password(),
+      });
+      history.replaceState(null, '', '/welcome');
+      this.login.set(login);
+      this.store.dispatch(SessionActions.signIn({ login, password: this.password() }));
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected go(): void {
+    void this.router.navigateByUrl('/desk');
+  }
+}
