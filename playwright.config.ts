@@ -15,6 +15,8 @@ export default defineConfig({
     timezoneId: 'Europe/Dublin',
     locale: 'en-GB',
     trace: 'off',
+    // An action that finds nothing says so, long before its test's own limit.
+    actionTimeout: 30_000,
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [

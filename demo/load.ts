@@ -107,6 +107,7 @@ async function fillBook(
     });
   const random = new Random(book.id.length * 7919);
   const cells = new Map<string, DemoCell>();
+  let excused = 0;
   for (const a of book.assessments) {
     const group = book.rules.tree.children.find((g) => g.id === a.category);
     const drawn = students.map((s) => ({
@@ -116,7 +117,20 @@ async function fillBook(
     for (const { enrolment, cell } of drawn) cells.set(`${a.id} ${enrolment}`, cell);
     // Each teacher enters what came in, assessment by assessment; work is received first and scored after.
     for (const turn of [0, 1]) {
-      const wanted = drawn.filter((d) => d.cell.changes[turn] !== undefined);
+      const isException = (d: (typeof drawn)[number]): boolean =>
+        ['state', 'due'].includes(d.cell.changes[turn]?.kind ?? '');
+      for (const d of drawn.filter(isException)) {
+        const change = d.cell.changes[turn]!;
+        const reasons = change.kind === 'due' ? LATER : EXCUSED;
+        await teacher.send('POST', `${path}/changes`, {
+          operation: operation(),
+          kind: 'exception',
+          title: change.kind === 'due' ? 'own due date' : 'excused',
+          reason: reasons[excused++ % reasons.length],
+          cells: [{ assessment: a.id, enrolment: d.enrolment, version: turn, change }],
+        });
+      }
+      const wanted = drawn.filter((d) => d.cell.changes[turn] !== undefined && !isException(d));
       if (wanted.length === 0) continue;
       await teacher.send('POST', `${path}/intake`, {
         operation: operation(),
@@ -140,6 +154,14 @@ async function fillBook(
   await exceptions(teacher, book, students, enrolments, cells);
   if (book.showsStanding) await teacher.send('PATCH', path, { operation: operation(), showsStanding: true });
 }
+
+const EXCUSED = [
+  'ill, note from the nurse',
+  'at the county ploughing match for the college',
+  'bereavement in the family',
+  'the minibus to the site broke down',
+];
+const LATER = ['hand in plaster until then', 'the borrowed auger came back late'];
 
 /** What happens after release: a score put right, a first few of a marked set released early, an own date. */
 async function exceptions(
@@ -186,6 +208,7 @@ async function exceptions(
       operation: operation(),
       version: 0,
       change: { kind: 'due', dueAt: '2026-11-27T17:00:00Z' },
+      reason: 'soil corer under repair',
     });
 }
 

@@ -48,9 +48,11 @@ test('an assessment is made in one line from the ledger, and stands in the list 
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Planned' })).toContainText('A walk by the river');
   await expect(page.getByRole('region', { name: 'Planned' })).toContainText('only shown');
-  // It leads into the ledger, to its column.
+  // It leads to its own page, and from there into the ledger, to its column.
   await page.locator('.one', { hasText: 'A walk by the river' }).focus();
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'A walk by the river' })).toBeVisible();
+  await page.getByRole('link', { name: 'in the ledger' }).click();
   await expect(page.locator('footer')).toContainText('A walk by the river');
 });
 

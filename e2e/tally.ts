@@ -25,13 +25,16 @@ const passwordOf = (login: string): string =>
       ? STAFF_PASSWORD
       : STUDENT_PASSWORD;
 
-export const test = base.extend<{ tally: Tally; quiet: void }>({
-  tally: async ({ page: _page }, use) => {
+export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
+  /** A server with nothing in it, not the demo school. */
+  empty: [false, { option: true }],
+
+  tally: async ({ page: _page, empty }, use) => {
     const demo = process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
     const admin = new pg.Client({ connectionString: demo.replace(/\/demo$/, '/postgres') });
     await admin.connect();
-    await admin.query(`create database ${name} template demo`);
+    await admin.query(empty ? `create database ${name}` : `create database ${name} template demo`);
     await admin.end();
     const databaseUrl = demo.replace(/\/demo$/, `/${name}`);
     const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
@@ -39,7 +42,7 @@ export const test = base.extend<{ tally: Tally; quiet: void }>({
     pool.on('error', () => undefined);
     pool.on('connect', (client) => client.on('error', () => undefined));
     const start = (port: number) =>
-      startServer({ databaseUrl, port, sessionSecret: 'e2e', setupToken: '', checkAnswers: true });
+      startServer({ databaseUrl, port, sessionSecret: 'e2e', setupToken: empty ? 'e2e' : '', checkAnswers: true });
     let server = await start(0);
     const { port } = server;
     const address = `http://127.0.0.1:${port}`;

@@ -13,6 +13,12 @@ export interface TypedContext {
   outOf?: number;
 }
 
+/** "excused - ill since Monday": what is typed into a cell, and the reason after a dash with spaces around it. */
+export function splitReason(source: string): { text: string; reason: string } {
+  const m = /^(.*?\S)\s+[-–—]\s+(\S.*?)\s*$/s.exec(source);
+  return m ? { text: m[1]!, reason: m[2]!.slice(0, 500) } : { text: source, reason: '' };
+}
+
 /** The states that can be typed, by the word that people read (states.md). */
 export const STATE_WORDS = [
   { word: 'excused', state: 'excused' },

@@ -19,7 +19,7 @@ import { newId, transaction, type Db } from '../store/database';
 import { readCells, writeCells } from '../store/entries';
 import * as journal from '../store/journal';
 import { insertNotices } from '../store/notices';
-import { requireSoundRules } from './books';
+import { requireMarksFit, requireSoundRules } from './books';
 import { cellLine, nextCell, operationOf } from './cells';
 import { Refusal } from './problems';
 
@@ -177,6 +177,7 @@ export function changeAssessment(
       );
     const oldRules = await books.rulesAt(db, school, book, row.rulesVersion);
     const rules = withMarks(oldRules, is.more.marks);
+    await requireMarksFit(db, who, rules, [is]);
     requireSoundRules(
       row.timeZone,
       rules,

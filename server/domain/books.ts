@@ -9,7 +9,7 @@ import { cellsAt } from './kept-cells';
 import { overridesOf, toDocumentOverrides } from '../store/overrides';
 import { findSchool } from '../store/people';
 import { Refusal } from './problems';
-import { type AssessmentRow, assessmentsOf, toPlacedItem } from '../store/assessments';
+import { type AssessmentRow, assessmentsOf, marksUsed, toPlacedItem } from '../store/assessments';
 import { type StudentRow, studentsOf, toDocumentStudent } from '../store/enrolments';
 
 /** The moment that counts for a school: the real one, or the fixed one of a demo. */
@@ -36,7 +36,9 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
   const assessments = await assessmentsOf(db, school, id);
   const students = await studentsOf(db, school, id);
   const here = new Set(students.map((s) => s.id));
-  const cells = (await cellsAt(db, row)).filter((c) => here.has(c.enrolment));
+  // What is put away keeps its cells, which stand in no document.
+  const items = new Set(assessments.map((a) => a.id));
+  const cells = (await cellsAt(db, row)).filter((c) => here.has(c.enrolment) && items.has(c.assessment));
   const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
   const document = assembleBook(
     skeleton,
@@ -91,4 +93,22 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
         faults: whole.problems.slice(0, 20),
       },
     );
+}
+
+/** Refuses rules or assessments under which a mark that somebody has would mean nothing. */
+export async function requireMarksFit(
+  db: Db,
+  who: { school: string; book: string },
+  rules: RulesPart,
+  assessments: AssessmentRow[],
+): Promise<void> {
+  const byId = new Map(assessments.map((a) => [a.id, a]));
+  for (const { assessment, mark, people } of await marksUsed(db, who.school, who.book)) {
+    const a = byId.get(assessment);
+    if (!a || rules.rules?.marks?.[a.more.marks ?? '']?.some((m) => m.label === mark)) continue;
+    throw new Refusal(
+      'bad-request',
+      `${people === 1 ? '1 student has' : `${people} students have`} “${mark}” on ${a.title}, which it would not be scored in any more. Score ${people === 1 ? 'it' : 'them'} in another way first. Nothing was changed.`,
+    );
+  }
 }

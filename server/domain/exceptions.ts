@@ -10,6 +10,7 @@ import {
 import type { ExceptionLine, ExceptionList, OverrideWrite } from '@contract/exceptions';
 import type { Static } from '@contract/wire';
 import type pg from 'pg';
+import { assessmentsOf } from '../store/assessments';
 import { insertBatch } from '../store/batches';
 import * as books from '../store/books';
 import { newId, transaction, type Db } from '../store/database';
@@ -51,12 +52,13 @@ export async function exceptionsOf(db: Db, school: string, book: string): Promis
   const row = (await books.findBook(db, school, book))!;
   const students = await studentsOf(db, school, book);
   const here = new Set(students.map((s) => s.id));
+  const items = new Set((await assessmentsOf(db, school, book)).map((a) => a.id));
   const overrides = (await overridesOf(db, school, book)).filter((o) => here.has(o.enrolment));
   const found: (Omit<ExceptionLine, 'since' | 'by' | 'reason' | 'until'> & {
     from: { kind: 'cell' | 'override' | 'enrol'; parts: string[] };
   })[] = [];
   for (const c of await readCells(db, school, book))
-    if (here.has(c.enrolment))
+    if (here.has(c.enrolment) && items.has(c.assessment))
       for (const kind of exceptionsIn(c.content))
         found.push({
           enrolment: c.enrolment,

@@ -8,7 +8,7 @@ import { studentsOf, writeEnrolments, type StudentRow } from '../store/enrolment
 import type * as journal from '../store/journal';
 import { overridesOf, writeOverride, type OverrideRow } from '../store/overrides';
 import { assessmentText, readAssessmentText } from './assessments';
-import { requireSoundRules } from './books';
+import { requireMarksFit, requireSoundRules } from './books';
 import { enrolText, overrideText } from './exceptions';
 import { settingsText } from './own-books';
 import { Refusal } from './problems';
@@ -109,7 +109,8 @@ export async function restore(db: Db, who: journal.Who, l: BatchLine, now: BookN
 }
 
 /** Refuses a book that what was put back would make unsound. */
-export function requireSoundBook(now: BookNow): void {
+export async function requireSoundBook(db: Db, who: journal.Who, now: BookNow): Promise<void> {
+  await requireMarksFit(db, who, now.rules, now.assessments);
   requireSoundRules(
     now.row.timeZone,
     now.rules,

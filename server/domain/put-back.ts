@@ -161,8 +161,8 @@ async function putBackHeld(db: Db, who: journal.Who, seq: number, id: string, ho
       written.push(cellLine(operation, was, next));
     } else written.push(await putBackOther(db, who, operation, l, now, how.reason));
   }
-  if (now.book) requireSoundBook(now.book);
   if (cells.length > 0) await writeCells(db, who.school, who.book, cells);
+  if (now.book) await requireSoundBook(db, who, now.book);
   await journal.writeLines(db, who, first, written, { batch, ...(how.reason ? { reason: how.reason } : {}) });
   return made(db, who, batch, first + lines.length - 1, found.title, asked.length - lines.length);
 }

@@ -149,7 +149,7 @@ async function plan(db: Db, school: string, book: string, lines: RosterLine[]): 
         fresh.push(`${section} ${title}`);
       }
     }
-    const where = title === '' ? '' : ` in ${title}`;
+    const where = title === '' ? '' : `in ${title}`;
     const here = who && enrolled.get(who.person);
     if (!here) {
       const person = who?.person ?? newId('p');
@@ -167,13 +167,13 @@ async function plan(db: Db, school: string, book: string, lines: RosterLine[]): 
       }
       out.fates.push({
         fate: who ? 'enrol' : 'new',
-        says: who ? `${who.given} ${who.family} of this school${where}` : `new in the school${where}`,
+        says: who ? `known in this school as ${who.given} ${who.family}${where && `, ${where}`}` : where,
       });
     } else if (here.left || (title !== '' && here.section !== section)) {
       const is = { ...here, section: title === '' ? here.section : section, left: false };
       out.move.push({ was: here, is });
-      out.fates.push({ fate: here.left ? 'back' : 'moves', says: here.left ? `comes back${where}` : `moves${where}` });
-    } else out.fates.push({ fate: 'here', says: 'in the book already' });
+      out.fates.push({ fate: here.left ? 'back' : 'moves', says: where.replace(/^in /, 'to ') });
+    } else out.fates.push({ fate: 'here', says: '' });
   }
   return out;
 }

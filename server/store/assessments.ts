@@ -128,3 +128,17 @@ export async function usesOf(
   );
   return new Map(rows.map(({ id, ...uses }) => [id, uses]));
 }
+
+/** The named marks that students have, by assessment. */
+export async function marksUsed(
+  db: Db,
+  school: string,
+  book: string,
+): Promise<{ assessment: string; mark: string; people: number }[]> {
+  const { rows } = await db.query<{ assessment: string; mark: string; people: number }>(
+    `select assessment, mark, count(distinct enrolment)::int as people from attempt
+     where school = $1 and book = $2 and mark is not null group by assessment, mark`,
+    [school, book],
+  );
+  return rows;
+}

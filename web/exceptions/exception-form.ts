@@ -86,7 +86,8 @@ export class ExceptionForm {
   protected readonly assessments = computed(() => this.store.page()?.assessments ?? []);
   protected readonly result = computed<Made>(() => {
     const text = this.value();
-    const day = readDay(text, this.zone(), this.near());
+    // The box for a day gives the moment as it understood it.
+    const day = /^\d{4}-.*Z$/.test(text) ? text : readDay(text, this.zone(), this.near());
     return madeOf(this.kind(), this.targets(), { text, day }, this.zone());
   });
   protected readonly refused = computed(() => {
@@ -147,7 +148,8 @@ export class ExceptionForm {
     effect(() => {
       this.store.revision();
       const [students, items, whole] = [this.students(), this.items(), this.whole()];
-      void this.find(students, items, whole);
+      // The worker is asked once it has the book.
+      if (this.store.cells()) void this.find(students, items, whole);
     });
     effect(() => {
       const r = this.result();

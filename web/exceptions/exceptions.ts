@@ -172,14 +172,19 @@ export class ExceptionsPage {
     if (by !== 0) all[Math.max(0, Math.min(all.length - 1, all.indexOf(row) + by))]?.focus();
     else if (event.key === 'Delete') {
       const found = this.shown().find((r) => r.key === row.dataset['key']);
-      if (found) void this.end([found]);
+      if (found) this.end([found]);
     } else return;
     event.preventDefault();
   }
 
-  /** Ends exceptions: what they were stands in the journal, from where they can be put back. */
-  protected async end(rows: Row[]): Promise<void> {
-    if (!this.store.mayManage() || this.busy() !== '' || rows.length === 0) return;
+  /** Ends exceptions, one wish after the other however fast the key is pressed. The journal can put each back. */
+  protected end(rows: Row[]): void {
+    if (!this.store.mayManage() || rows.length === 0) return;
+    this.ending = this.ending.then(() => this.endNow(rows));
+  }
+  private ending: Promise<void> = Promise.resolve();
+
+  private async endNow(rows: Row[]): Promise<void> {
     const at = this.shown().findIndex((r) => r.key === rows[0]!.key);
     this.busy.set(rows[0]!.key);
     try {

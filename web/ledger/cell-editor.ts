@@ -10,7 +10,7 @@ import {
   viewChild,
 } from '@angular/core';
 import type { CellChange, EntryContent } from '@core/book/change';
-import { completions, readTyped } from '@core/intake/typed';
+import { completions, readTyped, splitReason } from '@core/intake/typed';
 import { offered, readSlash, type Goal } from './slash-words';
 import { LedgerView } from './ledger-view';
 
@@ -251,7 +251,7 @@ export class CellEditor {
     if (text === this.marked() && this.target().scribble === null && !all)
       return this.finish(() => this.closed.emit(step));
     const { points, marks } = this.target();
-    const read = readTyped(text, { points, marks });
+    const read = readTyped(splitReason(text).text, { points, marks });
     if (read.kind === 'refused') return this.refused(text, read.says, step);
     if (read.kind === 'blank')
       return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step, all }));
@@ -272,7 +272,7 @@ export class CellEditor {
   private act(text: string, step: Step): void {
     const { content, due } = this.target();
     const page = this.view.store.page()!;
-    const read = readSlash(text, {
+    const read = readSlash(splitReason(text).text, {
       timeZone: page.timeZone,
       asOf: page.asOf,
       due,

@@ -11,6 +11,7 @@ import { points } from '../ui/cell-view';
 import { FLAG, STATES } from '../workers/protocol';
 import { LedgerView } from './ledger-view';
 import { planPaste, readClipboard, toClipboard, type PasteCell, type PastePlan, type PasteTarget } from './paste';
+import { splitReason } from '@core/intake/typed';
 import { readSlash, type SlashRead } from './slash-words';
 
 /** The block as it was marked, beside the text that other programs take. */
@@ -202,7 +203,7 @@ export class LedgerActs {
       const cells = this.store.cells()!;
       const at = this.store.at(c.s, this.store.itemIndex().get(c.item)!);
       const state = STATES[cells.state[at]!]!;
-      const read = readSlash(text, {
+      const read = readSlash(splitReason(text).text, {
         timeZone: page.timeZone,
         asOf: page.asOf,
         due: this.store.assessments().get(c.item)!.due,

@@ -353,6 +353,12 @@ export class LedgerPage {
       this.slipView()?.writeNote();
     } else if (goal === 'new') this.makeNew();
     else if (goal === 'student') void this.router.navigate(['/book', this.store.id(), 'student', place?.student]);
+    else if (goal === 'attempts' && place?.item)
+      void this.router.navigate(['/book', this.store.id(), 'student', place.student, place.item]);
+    else if (goal === 'exceptions')
+      void this.router.navigate(['/book', this.store.id(), 'exceptions'], {
+        queryParams: { student: place?.student, assessment: place?.item },
+      });
     else void this.router.navigate(['/book', this.store.id(), 'release'], { queryParams: { assessment: place?.item } });
   }
 }

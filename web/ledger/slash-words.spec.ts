@@ -27,3 +27,21 @@ describe('slash words', () => {
     expect(readSlash('/h', here)).toEqual({ kind: 'go', to: 'history' });
   });
 });
+
+describe('words for exceptions', () => {
+  const context = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: null, hasWork: false };
+  it.each([
+    ['/allow 2', { kind: 'change', change: { kind: 'allowances', count: 2 } }],
+    ['/set 14,5', { kind: 'change', change: { kind: 'set', points: 14.5 } }],
+    ['/set', { kind: 'change', change: { kind: 'set', points: null } }],
+    ['/protect', { kind: 'change', change: { kind: 'protect', on: true } }],
+    ['/protect no', { kind: 'change', change: { kind: 'protect', on: false } }],
+    ['/attempts', { kind: 'go', to: 'attempts' }],
+    ['/exceptions', { kind: 'go', to: 'exceptions' }],
+  ])('%s', (text, is) => expect(readSlash(text, context)).toEqual(is));
+
+  it('that cannot be read say how they are', () => {
+    expect(readSlash('/allow some', context)).toMatchObject({ kind: 'refused' });
+    expect(readSlash('/set high', context)).toMatchObject({ kind: 'refused' });
+  });
+});

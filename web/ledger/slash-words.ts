@@ -14,6 +14,8 @@ export type Goal =
   | 'release'
   | 'new'
   | 'marked'
+  | 'attempts'
+  | 'exceptions'
   | 'mine'
   | 'theirs';
 
@@ -37,6 +39,11 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'history', then: '', does: 'everything that happened to this cell' },
   { word: 'column', then: '', does: 'numbers and spread of this assessment' },
   { word: 'student', then: '', does: 'this student’s own page' },
+  { word: 'allow', then: '1', does: 'late allowances of their own; 0: none' },
+  { word: 'set', then: '14', does: 'a score that stands as it is; alone: none' },
+  { word: 'protect', then: '', does: 'never dropped for this student; “no” ends it' },
+  { word: 'attempts', then: '', does: 'all attempts, each with its dates' },
+  { word: 'exceptions', then: '', does: 'the page of exceptions, with this one chosen' },
   { word: 'mine', then: '', does: 'after a clash: keep mine' },
   { word: 'theirs', then: '', does: 'after a clash: take theirs' },
   { word: 'marked', then: '', does: 'show as marked, or what counts' },
@@ -56,6 +63,8 @@ const GOALS: readonly Goal[] = [
   'closing',
   'release',
   'new',
+  'attempts',
+  'exceptions',
   'marked',
   'mine',
   'theirs',
@@ -108,6 +117,17 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
       ? change({ kind: 'received', at: came })
       : refused(`“${rest}” is no day such as 12 Nov or 12 Nov 16:00.`);
   }
+  if (word === 'allow')
+    return /^\d{1,3}$/.test(rest)
+      ? change({ kind: 'allowances', count: Number(rest) })
+      : refused('Say how many late allowances: /allow 1, or /allow 0 for none.');
+  if (word === 'set') {
+    if (rest === '') return change({ kind: 'set', points: null });
+    return /^\d{1,9}([.,]\d{1,4})?$/.test(rest)
+      ? change({ kind: 'set', points: Number(rest.replace(',', '.')) })
+      : refused('Say the score in points: /set 14, or /set alone for none.');
+  }
+  if (word === 'protect') return change({ kind: 'protect', on: rest !== 'no' });
   if (!c.hasWork) return refused('Nothing came in yet. Type the score first, or /came with the day it came in.');
   if (word === 'ontime') return change({ kind: 'on-time', waived: true });
   if (/^\d{1,4}$/.test(rest)) return change({ kind: 'late', units: Number(rest) });

@@ -142,6 +142,9 @@ const FATES: Record<RosterFate['fate'], string> = {
       max-height: 420px;
       overflow: auto;
     }
+    td b {
+      margin-right: 8px;
+    }
     .refused td {
       background: color-mix(in srgb, var(--red) 6%, var(--paper));
     }

@@ -1,6 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
 import type { CellChange } from '@core/book/change';
+import { splitReason } from '@core/intake/typed';
 import type { ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
 import type { MaybeMe } from '@contract/people';
 import { Api, ApiProblem, newOperation } from './api';
@@ -233,11 +234,14 @@ export class Outbox {
           operation: w.operation,
           version: version(only!),
           change: only!.change,
+          ...reasonOf(only!.typed),
         }),
       ];
     const made = await this.api.send<ChangesMade>('POST', `/books/${w.book}/changes`, {
       operation: w.operation,
       kind: w.kind,
+      // What is typed for a whole selection has one reason.
+      ...(w.kind === 'change' ? reasonOf(only!.typed) : {}),
       cells: w.cells.map((c) => ({
         assessment: c.item,
         enrolment: c.student,
@@ -336,6 +340,12 @@ const without = (w: Waiting, key: string): Waiting => ({
   operation: newOperation(),
   cells: w.cells.filter((c) => keyOf(c) !== key),
 });
+
+/** The reason that was typed behind a dash, as it is sent. */
+const reasonOf = (typed: string): { reason?: string } => {
+  const { reason } = splitReason(typed);
+  return reason === '' ? {} : { reason };
+};
 
 /** A change as an earlier version of the application kept it. */
 type Older = Omit<Waiting, 'cells' | 'kind'> & WaitingCell;

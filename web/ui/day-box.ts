@@ -20,7 +20,7 @@ import { dayAndTime, readDay } from './dates';
     <input
       type="text"
       autocomplete="off"
-      [id]="boxId()"
+      [attr.id]="boxId() || null"
       [value]="text()"
       [placeholder]="placeholder()"
       [attr.aria-label]="label() || null"
@@ -52,6 +52,7 @@ import { dayAndTime, readDay } from './dates';
       border: 1px solid var(--pencil);
       border-radius: 5px;
       padding: 4px 7px;
+      line-height: 1.4;
       background: var(--paper);
     }
     input[aria-invalid='true'] {

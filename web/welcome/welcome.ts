@@ -11,12 +11,13 @@ import { Mark } from '../ui/mark';
   selector: 'lt-welcome',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Button, Mark],
+  host: { '(window:hashchange)': 'anew()' },
   template: `
     <main>
       <div class="name"><lt-mark />Last Tally</div>
       <form class="sheet" aria-labelledby="title" (submit)="$event.preventDefault(); choose()">
         <h1 id="title">Choose a password</h1>
-        @if (secret === '') {
+        @if (secret() === '') {
           <p class="problem" role="alert">This link is not whole. Open it just as it was sent to you.</p>
         } @else if (login(); as name) {
           <p>
@@ -108,7 +109,7 @@ export class WelcomePage {
   private readonly router = inject(Router);
   private readonly store = inject(Store);
   /** After the # of the address, so that it stands in no server's log. */
-  protected readonly secret = location.hash.slice(1);
+  protected readonly secret = signal(location.hash.slice(1));
   protected readonly password = signal('');
   protected readonly again = signal('');
   protected readonly busy = signal(false);
@@ -125,13 +126,23 @@ export class WelcomePage {
     () => this.password().length >= 8 && this.password() === this.again() && !this.busy(),
   );
 
+  /** Another link opened in the same window. */
+  protected anew(): void {
+    if (location.hash.length < 2) return;
+    this.secret.set(location.hash.slice(1));
+    this.login.set('');
+    this.password.set('');
+    this.again.set('');
+    this.problem.set('');
+  }
+
   protected async choose(): Promise<void> {
     if (!this.ready()) return;
     this.busy.set(true);
     this.problem.set('');
     try {
       const { login } = await this.api.send<{ login: string }>('POST', '/welcome', {
-        secret: this.secret,
+        secret: this.secret(),
         password: this.password(),
       });
       history.replaceState(null, '', '/welcome');

@@ -2,7 +2,7 @@ import { canonical } from '@core/book/canonical';
 import { BookPage, BookSettings, RulesState, RulesWrite, Sheet } from '@contract/books';
 import { Desk } from '@contract/pages';
 import { Done } from '@contract/people';
-import { assemble, momentOf, requireSoundRules } from '../../domain/books';
+import { assemble, momentOf, requireMarksFit, requireSoundRules } from '../../domain/books';
 import { finalGrades } from '../../domain/grades';
 import { Refusal } from '../../domain/problems';
 import { setBook } from '../../domain/own-books';
@@ -111,6 +111,7 @@ export const bookRoutes: Route[] = [
             },
           );
         requireSoundRules(row.timeZone, body.rules, await assessmentsOf(db, school, book));
+        await requireMarksFit(db, { school, book }, body.rules, await assessmentsOf(db, school, book, true));
         const version = row.rulesVersion + 1;
         const first = await lockBook(db, school, book, 1);
         await books.insertRules(db, { school, book, version, rules: body.rules, by: person.id, reason: body.reason });
