@@ -95,3 +95,43 @@ describe('an assessment in one line', () => {
     );
   });
 });
+
+describe('a template', () => {
+  const talk = {
+    title: 'Talk',
+    points: 15,
+    category: 'field',
+    takesWork: false,
+    more: { marks: 'done-or-not', extraCredit: true },
+  };
+  const context = {
+    categories: [
+      { id: 'checks', title: 'Checks' },
+      { id: 'field', title: 'Field work' },
+    ],
+    known: [],
+    templates: [talk, { ...talk, title: 'Tally walk', category: 'elsewhere', more: { counts: false } }],
+    usual: null,
+    day: () => null,
+  };
+
+  it('gives all that the line does not say', () => {
+    expect(readAssessment('Talk on reeds, like talk', context)).toMatchObject({
+      kind: 'read',
+      line: { title: 'Talk on reeds', points: 15, category: 'field', extraCredit: true, guessed: [], like: talk },
+    });
+    expect(readAssessment('Second talk, like Talk, 20, checks', context)).toMatchObject({
+      line: { points: 20, category: 'checks' },
+    });
+    // Of another book whose category is not here: only that is guessed.
+    expect(readAssessment('Walk, like tally', context)).toMatchObject({
+      line: { points: 15, category: 'checks', counts: false, guessed: ['category'] },
+    });
+  });
+
+  it('that is not there, or could be several, is said', () => {
+    expect(readAssessment('Walk, like ta', context)).toMatchObject({ says: '“ta” may be one of Talk, Tally walk.' });
+    expect(readAssessment('Walk, like swim', context)).toMatchObject({ says: expect.stringContaining('no template “swim”') as string });
+    expect(readAssessment('Walk, like swim', { ...context, templates: [] })).toMatchObject({ says: expect.stringContaining('no template yet') as string });
+  });
+});

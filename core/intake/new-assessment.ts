@@ -1,3 +1,5 @@
+import type { Item } from '../book/document';
+
 /** What a line such as "Check 3, 12, Checks, 4 Dec 17:00" makes. */
 export interface AssessmentLine {
   title: string;
@@ -11,6 +13,17 @@ export interface AssessmentLine {
   counts: boolean;
   /** What the line did not say and the book's other assessments suggest. */
   guessed: ('points' | 'category')[];
+  /** Said with “like …”: what it takes after, for all that the line does not say itself. */
+  like?: AssessmentTemplate;
+}
+
+/** An assessment that is made again and again. `more`: further keys of the contract's item. */
+export interface AssessmentTemplate {
+  title: string;
+  points: number;
+  category: string;
+  takesWork: boolean;
+  more: Readonly<Partial<Item>>;
 }
 
 export type AssessmentRead = { kind: 'read'; line: AssessmentLine } | { kind: 'refused'; says: string };
@@ -25,6 +38,7 @@ export interface KnownAssessment {
 export interface AssessmentContext {
   categories: readonly { id: string; title: string }[];
   known: readonly KnownAssessment[];
+  templates?: readonly AssessmentTemplate[];
   /** The category where nothing else suggests one; null: the first. */
   usual: string | null;
   /** Reads a day as typed, with its time; null where it is none. */
@@ -59,26 +73,34 @@ export function readAssessment(source: string, context: AssessmentContext): Asse
   const said: Partial<Pick<AssessmentLine, 'points' | 'category' | 'due'>> = {};
   let extraCredit = false;
   let counts = true;
+  let like: AssessmentTemplate | undefined;
   for (const part of parts.filter((p) => p !== '')) {
     const read = readPart(part, context);
     if (typeof read === 'string') return refused(read);
     if (read.kind === 'extra') extraCredit = true;
     else if (read.kind === 'shown') counts = false;
+    else if (read.kind === 'like') like = read.value;
     else if (said[read.kind] !== undefined)
       return refused(`Its ${WORDS[read.kind]} stands there twice, the second time as “${part}”.`);
     else Object.assign(said, { [read.kind]: read.value });
   }
-  const category = said.category ?? suggestedCategory(title, context);
+  if (like?.more.extraCredit) extraCredit = true;
+  if (like?.more.counts === false) counts = false;
+  const fits = like !== undefined && context.categories.some((c) => c.id === like!.category);
+  const category = said.category ?? (fits ? like!.category : suggestedCategory(title, context));
   return {
     kind: 'read',
     line: {
       title,
-      points: said.points ?? suggestedPoints(category, context.known),
+      points: said.points ?? like?.points ?? suggestedPoints(category, context.known),
       category,
       due: said.due ?? null,
       extraCredit,
       counts,
-      guessed: (['points', 'category'] as const).filter((k) => said[k] === undefined),
+      guessed: (['points', 'category'] as const).filter(
+        (k) => said[k] === undefined && !(like && (k === 'points' || fits)),
+      ),
+      ...(like ? { like } : {}),
     },
   };
 }
@@ -89,10 +111,20 @@ type Part =
   | { kind: 'points'; value: number }
   | { kind: 'category' | 'due'; value: string }
   | { kind: 'extra' }
+  | { kind: 'like'; value: AssessmentTemplate }
   | { kind: 'shown' };
 
 /** One part of the line, or the sentence that says why it is none. */
-function readPart(part: string, { categories, day }: AssessmentContext): Part | string {
+function readPart(part: string, { categories, templates = [], day }: AssessmentContext): Part | string {
+  const named = /^like\s+(.+)$/i.exec(part)?.[1];
+  if (named !== undefined) {
+    const same = templates.filter((t) => plain(t.title) === plain(named));
+    const begun = same.length > 0 ? same : templates.filter((t) => plain(t.title).startsWith(plain(named)));
+    if (begun.length === 1) return { kind: 'like', value: begun[0]! };
+    const all = (begun.length > 1 ? begun : templates).map((t) => t.title).join(', ');
+    if (templates.length === 0) return 'You have no template yet. The page of an assessment keeps one.';
+    return begun.length > 1 ? `“${named}” may be one of ${all}.` : `You have no template “${named}”. There are ${all}.`;
+  }
   const points = /^(?:of\s+)?(\d{1,10}(?:\.\d+)?)(?:\s*points?)?$/i.exec(part)?.[1];
   if (points !== undefined) {
     if ((/\.(\d*?)0*$/.exec(points)?.[1]?.length ?? 0) > 4) return `“${part}” has more than four decimals.`;

@@ -184,7 +184,11 @@ export class ExceptionsPage {
   }
   private ending: Promise<void> = Promise.resolve();
 
-  private async endNow(rows: Row[]): Promise<void> {
+  private async endNow(asked: Row[]): Promise<void> {
+    // What was ended meanwhile, here or by somebody else, is not ended again.
+    const there = new Set(this.shown().map((r) => r.key));
+    const rows = asked.filter((r) => there.has(r.key));
+    if (rows.length === 0) return;
     const at = this.shown().findIndex((r) => r.key === rows[0]!.key);
     this.busy.set(rows[0]!.key);
     try {

@@ -1,6 +1,7 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, resource, signal } from '@angular/core';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentContext, AssessmentLine } from '@core/intake/new-assessment';
+import type { Template } from '@contract/assessments';
 import type { NewAssessment } from '@contract/books';
 import { plain } from '../ui/find-words';
 import { readDay } from '../ui/dates';
@@ -18,6 +19,13 @@ export class Making {
   readonly failure = signal('');
   /** What was tried last: trying the same again makes it once. */
   private tried: { line: string; operation: string } | null = null;
+
+  /** What the person makes assessments from; their absence stops nobody. */
+  private readonly kept = resource({ loader: () => this.api.get<Template[]>('/templates') });
+  private readonly templates = computed(() => {
+    const kept = this.kept.hasValue() ? this.kept.value() : [];
+    return Array.isArray(kept) ? kept.map(({ title, body }) => ({ title, ...body })) : [];
+  });
 
   /** Categories that hold work of their own, not those that are made of others. */
   readonly categories = computed(() => {
@@ -37,6 +45,7 @@ export class Making {
     return {
       categories: this.categories(),
       known: page.assessments,
+      templates: this.templates(),
       usual,
       day: (text) => readDay(text, page.timeZone, page.asOf, last?.due),
     };
@@ -60,8 +69,12 @@ export class Making {
         points: line.points,
         due: line.due,
         closes: null,
-        takesWork: line.due !== null,
-        more: { ...(line.extraCredit ? { extraCredit: true } : {}), ...(line.counts ? {} : { counts: false }) },
+        takesWork: line.like?.takesWork ?? line.due !== null,
+        more: {
+          ...line.like?.more,
+          ...(line.extraCredit ? { extraCredit: true } : {}),
+          ...(line.counts ? {} : { counts: false }),
+        },
       } satisfies NewAssessment);
       this.tried = null;
       await this.store.reload();

@@ -42,11 +42,14 @@ import { dayAndTime } from './dates';
         <b>{{ l.title }}</b> · {{ l.points }} {{ l.points === 1 ? 'point' : 'points' }} · {{ titleOf(l.category) }} ·
         {{ l.due ? 'due ' + when(l.due) : 'no due day' }}{{ l.extraCredit ? ' · extra credit' : ''
         }}{{ l.counts ? '' : ' · only shown, counts nowhere' }}
+        @if (l.like; as like) {
+          <span class="quiet">(the rest like {{ like.title }})</span>
+        }
         @if (l.guessed.length > 0) {
           <span class="quiet">({{ guessWords(l) }} as in the assessments before)</span>
         }
       } @else {
-        <span class="quiet">Also: “extra credit”, or “only shown” where it counts nowhere.</span>
+        <span class="quiet">Also: “extra credit”, or “only shown” where it counts nowhere{{ likes() }}.</span>
       }
     </p>
   `,
@@ -96,6 +99,20 @@ export class NewAssessmentLine {
   protected readonly line = computed(() => {
     const read = this.read();
     return read?.kind === 'read' ? read.line : null;
+  });
+  /** Names of templates, the first few. */
+  protected readonly likes = computed(() => {
+    const all = this.context()?.templates ?? [];
+    return all.length === 0
+      ? ''
+      : `, or “like ${all[0]!.title}”${
+          all.length > 1
+            ? ` (also ${all
+                .slice(1, 4)
+                .map((t) => t.title)
+                .join(', ')})`
+            : ''
+        }`;
   });
   protected readonly problem = computed(() => {
     const read = this.read();
