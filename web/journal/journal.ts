@@ -94,6 +94,7 @@ export class JournalPage {
       },
       assessment: (id) => this.store.assessments().get(id)?.title ?? id,
       note: (id) => notes[id],
+      section: (id) => this.store.sections().get(id),
     };
   });
   protected readonly students = computed(() => this.store.page()?.students ?? []);

@@ -10,6 +10,7 @@ import {
   viewChild,
 } from '@angular/core';
 import type { CellChange, EntryContent } from '@core/book/change';
+import { makesException } from '@core/book/exceptions';
 import { completions, readTyped, splitReason } from '@core/intake/typed';
 import { offered, readSlash, type Goal } from './slash-words';
 import { LedgerView } from './ledger-view';
@@ -255,6 +256,7 @@ export class CellEditor {
     if (read.kind === 'refused') return this.refused(text, read.says, step);
     if (read.kind === 'blank')
       return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step, all }));
+    if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
     if (read.above && this.accepted !== text) {
       this.accepted = text;
       return this.says.set(`${text.trim()} is more than the ${points} possible. Enter once more keeps it.`);
@@ -280,9 +282,19 @@ export class CellEditor {
     });
     if (read.kind === 'refused') return this.says.set(read.says);
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
+    if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
     if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));
     const then = step === 'down' ? 'stay' : step;
     this.finish(() => this.entered.emit({ change: read.change, typed: text, step: then, all: false }));
+  }
+
+  /** The school wants a reason for an exception, and none follows. */
+  private wantsReason(text: string, change: CellChange): boolean {
+    return (
+      this.view.store.page()?.wantsReasons === true &&
+      splitReason(text).reason === '' &&
+      makesException(this.target().content, change)
+    );
   }
 
   private finish(then: () => void): void {
@@ -292,4 +304,5 @@ export class CellEditor {
   }
 }
 
+const WANTS_REASON = 'The school wants a reason: it follows a dash, as in “excused - ill”.';
 const STEPS: Record<string, Step | undefined> = { Enter: 'down', ArrowDown: 'down', ArrowUp: 'up' };

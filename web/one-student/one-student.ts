@@ -120,6 +120,7 @@ export class OneStudentPage {
       student: (id) => this.nameOf(id),
       assessment: (id) => this.store.assessments().get(id)?.title ?? id,
       note: (id) => page.notes[id],
+      section: (id) => this.store.sections().get(id),
     };
     return page.sets.slice(0, 40).map((set) => ({
       batch: set.batch,

@@ -125,7 +125,7 @@ export class BookSettingsPart {
   protected readonly assessments = signal(true);
   protected readonly days = signal(0);
   protected readonly sound = computed(() => Number.isInteger(this.days()) && Math.abs(this.days()) <= 3_660);
-  private id = '';
+  private made: { title: string; id: string } | null = null;
 
   private async act(work: () => Promise<unknown>): Promise<boolean> {
     this.busy.set(true);
@@ -161,7 +161,6 @@ export class BookSettingsPart {
     this.copying.set(!this.copying());
     if (!this.copying()) return;
     this.title.set(this.store.page()?.title ?? '');
-    this.id = bookId(this.title());
     await this.act(async () => {
       const { terms } = await this.api.get<BookList>('/books');
       this.terms.set(terms);
@@ -170,18 +169,22 @@ export class BookSettingsPart {
   }
 
   protected async copy(): Promise<void> {
+    // The same title tried again is the same book.
+    const title = this.title().trim();
+    if (this.made?.title !== title) this.made = { title, id: bookId(title) };
+    const { id } = this.made;
     const made = await this.act(() =>
       this.api.send('POST', `/books/${this.store.id()}/copies`, {
-        id: this.id,
+        id,
         term: this.term(),
-        title: this.title().trim(),
+        title,
         assessments: this.assessments(),
         shiftDays: this.assessments() ? this.days() : 0,
       }),
     );
     if (!made) return;
     this.copying.set(false);
-    this.foot.tell(`${this.title().trim()} is made.`);
-    await this.router.navigate(['/book', this.id, 'assessments']);
+    this.foot.tell(`${title} is made.`);
+    await this.router.navigate(['/book', id, 'assessments']);
   }
 }

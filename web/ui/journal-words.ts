@@ -9,6 +9,7 @@ export interface Names {
   student(id: string): string;
   assessment(id: string): string;
   note(id: string): string | undefined;
+  section?(id: string): string | undefined;
 }
 
 const parsed = (text: string | null): EntryContent => (text === null ? {} : (JSON.parse(text) as EntryContent));
@@ -90,14 +91,18 @@ const BOOK_WORDS: Record<string, (text: string | null, other: string | null, nam
     const { percent, letter } = JSON.parse(text ?? '{}') as { percent?: number; letter?: string };
     return letter ?? (percent === undefined ? 'as worked out' : `${percent} %`);
   },
-  enrol: (text, other) => {
+  enrol: (text, other, names) => {
     if (text === null) return '';
     const is = JSON.parse(text) as { left?: boolean; extraTimeHours?: number; section?: string | null };
     const was = JSON.parse(other ?? '{}') as typeof is;
     return [
       is.left === was.left && other !== null ? '' : is.left ? 'out of the book' : 'in the book',
       (is.extraTimeHours ?? 0) === (was.extraTimeHours ?? 0) ? '' : `${is.extraTimeHours ?? 0} hours more`,
-      (is.section ?? null) === (was.section ?? null) && other !== null ? '' : (is.section ?? 'no section'),
+      (is.section ?? null) === (was.section ?? null) && other !== null
+        ? ''
+        : is.section
+          ? (names.section?.(is.section) ?? is.section)
+          : 'no section',
     ]
       .filter(Boolean)
       .join(', ');
