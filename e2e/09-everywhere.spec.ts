@@ -66,7 +66,7 @@ for (const scheme of ['light', 'dark'] as const)
       [`/book/${WETLAND}/assessments/check-1`, 'fieldset'],
       [`/book/${WETLAND}/people`, 'tbody tr'],
       [`/book/${WETLAND}/exceptions`, 'tr[data-key]'],
-      [`/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}/check-1`, 'aside li'],
+      [`/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}/check-1`, 'input.score'],
       ['/new-book', 'form'],
       [`/book/${WETLAND}/rules`, 'section table'],
       [`/book/${WETLAND}/intake`, 'textarea'],

@@ -55,6 +55,21 @@ await take(teacher, 'ledger');
 await teacher.goto(`${address}${book}/assessments`);
 await teacher.getByRole('textbox', { name: /^A new assessment/ }).fill('Check 3, 4 Dec');
 await take(teacher, 'assessments');
+await teacher.locator('.one', { hasText: 'Level & staff' }).click();
+await teacher.getByLabel('Points', { exact: true }).fill('40');
+await take(teacher, 'one-assessment');
+await teacher.goto(`${address}${book}/people`);
+await teacher.getByRole('button', { name: 'Add students …' }).click();
+await teacher
+  .getByLabel(/^One student to a line/)
+  .fill(
+    'BC24101\tAbernethy\tMaud\t\tSouth\nBC25009\tWestray\tOona\toona@students.brackenmoor.example\tNorth\nBC24143\tWestray\tOona\t\tNorth',
+  );
+await take(teacher, 'people');
+await teacher.goto(`${address}${book}/exceptions?assessment=check-1`);
+await teacher.getByRole('button', { name: 'all of North' }).click();
+await teacher.getByLabel('because').fill('the minibus broke down');
+await take(teacher, 'exceptions');
 await teacher.goto(`${address}${book}/rules`);
 await teacher.getByRole('button', { name: 'Lateness' }).click();
 await teacher.getByLabel('Percent taken').fill('30');

@@ -2,14 +2,7 @@ import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { canonical } from '@core/book/canonical';
 import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
-import type {
-  AssessmentMade,
-  AssessmentWhole,
-  AssessmentWrite,
-  Copied,
-  CopyWrite,
-  OrderWrite,
-} from '@contract/assessments';
+import type { AssessmentMade, AssessmentWhole, AssessmentWrite, OrderWrite } from '@contract/assessments';
 import type { NewAssessment } from '@contract/books';
 import type pg from 'pg';
 import * as kept from '../store/assessments';
@@ -19,53 +12,10 @@ import { newId, transaction, type Db } from '../store/database';
 import { readCells, writeCells } from '../store/entries';
 import * as journal from '../store/journal';
 import { insertNotices } from '../store/notices';
+import { assessmentText, requireItemKeys } from './assessment-text';
 import { requireMarksFit, requireSoundRules } from './books';
 import { cellLine, nextCell, operationOf } from './cells';
 import { Refusal } from './problems';
-
-/** What an assessment may have beside what the route names. Nothing here can make it another item. */
-const ITEM_KEYS = [
-  'weight',
-  'extraCredit',
-  'counts',
-  'alwaysKept',
-  'sectionDates',
-  'late',
-  'blank',
-  'marks',
-  'attempts',
-  'curve',
-  'info',
-];
-
-export function requireItemKeys(more: Record<string, unknown>): void {
-  const wrong = Object.keys(more).find((key) => !ITEM_KEYS.includes(key));
-  if (wrong !== undefined)
-    throw new Refusal('bad-request', `“${wrong}” is not known here. Nothing was changed.`, {
-      faults: [{ at: `/more/${wrong}`, says: 'not known here' }],
-    });
-}
-
-/** An assessment as the journal writes it. Its place in the order has lines of its own. */
-export const assessmentText = (a: Omit<kept.AssessmentRow, 'version'>): string =>
-  canonical({
-    id: a.id,
-    title: a.title,
-    category: a.category,
-    points: a.points,
-    due: a.due,
-    closes: a.closes,
-    takesWork: a.takesWork,
-    more: a.more,
-    ...(a.shown ? {} : { shown: false }),
-    ...(a.archived ? { archived: true } : {}),
-  });
-
-/** The assessment that a journal's text says. */
-export function readAssessmentText(text: string): Omit<kept.AssessmentRow, 'version'> {
-  const a = JSON.parse(text) as Omit<kept.AssessmentRow, 'version'>;
-  return { ...a, shown: a.shown ?? true, archived: a.archived ?? false };
-}
 
 export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
   const uses = await kept.usesOf(db, school, book);
@@ -296,56 +246,4 @@ export function orderAssessments(pool: pg.Pool, who: journal.Who, write: OrderWr
     await journal.writeLines(db, who, await journal.lockBook(db, school, book, lines.length), lines);
     return { done: true as const };
   });
-}
-
-/** Rules by name that the other book does not have are left out, and said. */
-function fitting(more: Partial<Item>, rules: RulesPart): { more: Partial<Item>; left: string[] } {
-  const out = { ...more };
-  const left: string[] = [];
-  if (out.late && !rules.rules?.late?.[out.late]) {
-    left.push('its lateness rule');
-    delete out.late;
-  }
-  if (out.blank && !rules.rules?.blank?.[out.blank]) {
-    left.push('its rule for blanks');
-    delete out.blank;
-  }
-  if (out.marks && !rules.rules?.marks?.[out.marks] && !BUILT_IN_MARKS[out.marks]) {
-    left.push('its named marks');
-    delete out.marks;
-  }
-  if (out.sectionDates) {
-    left.push('its dates by section');
-    delete out.sectionDates;
-  }
-  return { more: out, left };
-}
-
-/** Copies an assessment into another book of the same person. */
-export async function copyAssessment(pool: pg.Pool, who: journal.Who, id: string, write: CopyWrite): Promise<Copied> {
-  const role = await books.roleInBook(pool, who.school, write.book, who.person);
-  const target = await books.findBook(pool, who.school, write.book);
-  if (!target || (role !== 'teacher' && role !== 'co-teacher') || target.archived)
-    throw new Refusal('not-found', 'You have no such book in which you make assessments.');
-  const from = (await kept.assessmentsOf(pool, who.school, who.book, true)).find((a) => a.id === id);
-  if (!from) throw new Refusal('not-found', 'There is no such assessment in this book.');
-  const { more, left } = fitting(from.more, await books.rulesAt(pool, who.school, target.id, target.rulesVersion));
-  // The same operation gives the same id: tried again, it is there already and nothing is made.
-  const made = `${id.slice(0, 40)}-${write.operation.replace(/-/g, '').slice(-8)}`;
-  await makeAssessment(
-    pool,
-    { ...who, book: target.id },
-    {
-      operation: write.operation,
-      id: made,
-      title: from.title,
-      category: write.category,
-      points: from.points,
-      due: write.dates ? from.due : null,
-      closes: write.dates ? from.closes : null,
-      takesWork: from.takesWork,
-      more: more as Record<string, unknown>,
-    },
-  );
-  return { id: made, left };
 }

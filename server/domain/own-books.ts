@@ -11,7 +11,7 @@ import * as books from '../store/books';
 import { transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
 import * as people from '../store/people';
-import { assessmentText } from './assessments';
+import { assessmentText } from './assessment-text';
 import { requireSoundRules } from './books';
 import { Refusal } from './problems';
 
@@ -36,12 +36,21 @@ interface Fresh {
   assessments: AssessmentRow[];
 }
 
+async function madeBy(db: Db, school: string, book: string): Promise<string | null> {
+  return journal.personOf(db, school, book, `made-${book}`);
+}
+
 async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
   const { school, id: person } = maker;
   if (!(await books.termExists(db, school, fresh.term)))
     throw new Refusal('not-found', `There is no term “${fresh.term}”. Nothing was made.`);
-  if (await books.findBook(db, school, fresh.id))
+  const there = await books.findBook(db, school, fresh.id);
+  if (there) {
+    // The same wish once more: its answer was lost on the way.
+    const same = there.title === fresh.title && (await madeBy(db, school, fresh.id)) === person;
+    if (same) return;
     throw new Refusal('already-there', `There is a book “${fresh.id}” already.`);
+  }
   if (fresh.timeZone !== null && !isTimeZone(fresh.timeZone))
     throw new Refusal('bad-request', `“${fresh.timeZone}” is no time zone. Nothing was made.`);
   const zone = fresh.timeZone ?? (await people.findSchool(db, school))!.timeZone;

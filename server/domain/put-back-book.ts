@@ -7,7 +7,7 @@ import type { Db } from '../store/database';
 import { studentsOf, writeEnrolments, type StudentRow } from '../store/enrolments';
 import type * as journal from '../store/journal';
 import { overridesOf, writeOverride, type OverrideRow } from '../store/overrides';
-import { assessmentText, readAssessmentText } from './assessments';
+import { assessmentText, readAssessmentText } from './assessment-text';
 import { requireMarksFit, requireSoundRules } from './books';
 import { enrolText, overrideText } from './exceptions';
 import { settingsText } from './own-books';

@@ -11,7 +11,7 @@ import type { Db } from '../store/database';
 import { findSchool } from '../store/people';
 import * as stood from '../store/stood';
 import { toDocumentOverrides } from '../store/overrides';
-import { readAssessmentText } from './assessments';
+import { readAssessmentText } from './assessment-text';
 import { textAsKept } from './cells';
 import { Refusal } from './problems';
 import { studentsOf, toDocumentStudent } from '../store/enrolments';

@@ -126,6 +126,15 @@ export async function operationDone(db: Db, school: string, book: string, operat
   return rows[0]?.seq ?? null;
 }
 
+/** Who wrote the line of an operation. */
+export async function personOf(db: Db, school: string, book: string, operation: string): Promise<string | null> {
+  const { rows } = await db.query<{ person: string }>(
+    'select person from journal where school = $1 and book = $2 and operation = $3',
+    [school, book, operation],
+  );
+  return rows[0]?.person ?? null;
+}
+
 export async function lastChange(db: Db, school: string, book: string, seq: number): Promise<string | null> {
   const { rows } = await db.query<{ at: string }>(
     'select at from journal where school = $1 and book = $2 and seq = $3',

@@ -99,6 +99,12 @@ export async function putInvitation(
   ]);
 }
 
+/** Whether an invitation can still be taken up. */
+export async function invitationStands(db: Db, hash: string): Promise<boolean> {
+  const { rowCount } = await db.query('select 1 from invitation where hash = $1 and expires_at > now()', [hash]);
+  return rowCount === 1;
+}
+
 /** Takes up an invitation: its person gets the password, and every session of theirs ends. Null: there is none such. */
 export async function takeInvitation(db: Db, hash: string, passwordHash: string): Promise<string | null> {
   const { rows } = await db.query<{ school: string; person: string }>(

@@ -125,15 +125,22 @@ export class ExceptionsPage {
     this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
     this.foot.sheet.set([{ title: 'Exceptions', keys }]);
     this.foot.tell('');
+    let waiting: ReturnType<typeof setTimeout> | undefined;
+    let seen = -1;
     inject(DestroyRef).onDestroy(() => {
+      clearTimeout(waiting);
       this.foot.keys.set([]);
       this.foot.sheet.set([]);
     });
     effect(() => {
-      // Anew with every loading of the book, and whenever something of it is kept here or by others.
-      this.store.loaded();
-      this.store.keeps();
-      if (this.store.cells()) untracked(() => void this.load());
+      // Anew with every loading of the book, and a moment after something of it changed, here or by others.
+      const loaded = this.store.loaded();
+      this.store.revision();
+      clearTimeout(waiting);
+      if (!this.store.cells()) return;
+      if (loaded === seen) waiting = setTimeout(() => untracked(() => void this.load()), 400);
+      else untracked(() => void this.load());
+      seen = loaded;
     });
   }
 

@@ -47,7 +47,7 @@ export class LedgerActs {
       return false;
     }
     if (this.store.mayScore()) return true;
-    this.foot.tell('The office reads this book and does not change it.', 'trouble');
+    this.foot.tell(this.readOnly(), 'trouble');
     return false;
   }
 
@@ -216,6 +216,13 @@ export class LedgerActs {
     return null;
   }
 
+  /** Why this person changes nothing here. */
+  private readOnly(): string {
+    return this.store.page()?.archived
+      ? 'This book is put away: it is read and not changed.'
+      : 'The office reads this book and does not change it.';
+  }
+
   scribble(student: string, item: string, text: string, says: string): void {
     this.scribbles.keep([[cellKey(student, item), { text, says }]]);
     this.foot.tell(says, 'trouble');
@@ -234,7 +241,7 @@ export class LedgerActs {
 
   /** Comes back to the selected cells later, or is done with them. */
   async flag(): Promise<void> {
-    if (!this.store.mayScore()) return this.foot.tell('The office reads this book and does not change it.', 'trouble');
+    if (!this.store.mayScore()) return this.foot.tell(this.readOnly(), 'trouble');
     const cells = this.view.cells();
     const on = !cells.every((c) => this.beside.remarkAt(c.student, c.item).flaggedBy !== null);
     try {

@@ -11,6 +11,8 @@ import {
 } from '@contract/assessments';
 import { NewAssessment } from '@contract/books';
 import { Done } from '@contract/people';
+import { copyAssessment } from '../../domain/assessment-copies';
+import { requireItemKeys } from '../../domain/assessment-text';
 import * as assessments from '../../domain/assessments';
 import { deleteTemplate, putTemplate, templatesOf } from '../../store/templates';
 import { route, whoOf, type Route } from '../route';
@@ -68,7 +70,7 @@ export const assessmentRoutes: Route[] = [
     says: 'Copy an assessment into another book of one’s own.',
     body: CopyWrite,
     answer: Copied,
-    does: (c) => assessments.copyAssessment(c.pool, whoOf(c), c.params['assessment']!, c.body),
+    does: (c) => copyAssessment(c.pool, whoOf(c), c.params['assessment']!, c.body),
   }),
   route({
     method: 'get',
@@ -86,7 +88,7 @@ export const assessmentRoutes: Route[] = [
     body: TemplateWrite,
     answer: Done,
     async does({ pool, school, person, params, body }) {
-      assessments.requireItemKeys(body.body.more as Record<string, unknown>);
+      requireItemKeys(body.body.more as Record<string, unknown>);
       await putTemplate(pool, school, person.id, { id: params['template']!, ...body });
       return { done: true as const };
     },

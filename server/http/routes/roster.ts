@@ -19,7 +19,9 @@ import { MyBook } from '@contract/pages';
 import { Refusal } from '../../domain/problems';
 import { myBook } from '../../domain/mine';
 import { copyBook } from '../../domain/own-books';
-import * as roster from '../../domain/roster';
+import * as bookPeople from '../../domain/book-people';
+import { invite, welcome } from '../../domain/invitations';
+import { takeRoster } from '../../domain/roster';
 import * as books from '../../store/books';
 import { studentsOf } from '../../store/enrolments';
 import { markSeen, noticesOf } from '../../store/notices';
@@ -76,7 +78,7 @@ export const rosterRoutes: Route[] = [
     permission: 'book-read',
     says: 'Everybody of the book, those who left too, with where they were from when to when.',
     answer: PeoplePage,
-    does: ({ pool, school, params }) => roster.peopleOf(pool, school, params['book']!),
+    does: ({ pool, school, params }) => bookPeople.peopleOf(pool, school, params['book']!),
   }),
   route({
     method: 'post',
@@ -85,7 +87,7 @@ export const rosterRoutes: Route[] = [
     says: 'Put a list of students into the book, or say what would become of each line.',
     body: RosterWrite,
     answer: RosterMade,
-    does: (c) => roster.takeRoster(c.pool, whoOf(c), c.role === 'administrator', c.body),
+    does: (c) => takeRoster(c.pool, whoOf(c), c.role === 'administrator', c.body),
   }),
   route({
     method: 'patch',
@@ -94,7 +96,7 @@ export const rosterRoutes: Route[] = [
     says: 'Move students to another section, out and in again, or give them extra time.',
     body: EnrolmentsWrite,
     answer: Made,
-    does: (c) => roster.changeEnrolments(c.pool, whoOf(c), c.role === 'administrator', c.body),
+    does: (c) => bookPeople.changeEnrolments(c.pool, whoOf(c), c.role === 'administrator', c.body),
   }),
   route({
     method: 'put',
@@ -103,7 +105,7 @@ export const rosterRoutes: Route[] = [
     says: 'Give somebody of the staff a role in the book, or take them off it.',
     body: StaffWrite,
     answer: Done,
-    does: (c) => roster.setStaff(c.pool, whoOf(c), c.role === 'administrator', c.params['login']!, c.body),
+    does: (c) => bookPeople.setStaff(c.pool, whoOf(c), c.role === 'administrator', c.params['login']!, c.body),
   }),
   route({
     method: 'put',
@@ -116,7 +118,7 @@ export const rosterRoutes: Route[] = [
       const id = c.params['section']!;
       if (!/^[A-Za-z0-9._-]{1,64}$/.test(id))
         throw new Refusal('bad-request', `“${id}” cannot be the id of a section. Nothing was made.`);
-      return roster.setSection(c.pool, whoOf(c), c.role === 'administrator', id, c.body);
+      return bookPeople.setSection(c.pool, whoOf(c), c.role === 'administrator', id, c.body);
     },
   }),
   route({
@@ -127,7 +129,7 @@ export const rosterRoutes: Route[] = [
     body: InvitationsWrite,
     answer: Invitations,
     does: ({ pool, school, person, params, body }) =>
-      roster.invite(pool, { school, person: person.id }, body.logins, params['book']!),
+      invite(pool, { school, person: person.id }, body.logins, params['book']!),
   }),
   route({
     method: 'post',
@@ -136,7 +138,7 @@ export const rosterRoutes: Route[] = [
     says: 'Links with which people of the school give themselves a password, or a new one.',
     body: InvitationsWrite,
     answer: Invitations,
-    does: ({ pool, school, person, body }) => roster.invite(pool, { school, person: person.id }, body.logins, null),
+    does: ({ pool, school, person, body }) => invite(pool, { school, person: person.id }, body.logins, null),
   }),
   route({
     method: 'post',
@@ -146,7 +148,7 @@ export const rosterRoutes: Route[] = [
     body: Welcome,
     answer: Welcomed,
     async does({ pool, body }) {
-      return { login: await roster.welcome(pool, body.secret, await hashPassword(body.password)) };
+      return { login: await welcome(pool, body.secret, () => hashPassword(body.password)) };
     },
   }),
   route({
