@@ -81,15 +81,15 @@ export function changeEnrolments(
     const makes = changed.some(({ was, is }) => is.extraTimeHours > 0 && is.extraTimeHours !== was.extraTimeHours);
     requireReason((await books.findBook(db, school, book))!, makes, write.reason);
     const moved = changed.filter(({ was, is }) => enrolText(was) !== enrolText(is));
-    if (write.extraTimeHours !== undefined)
-      await putEnds(
-        db,
-        who,
-        changed.map(({ is }) => ({ enrolment: is.id, place: WHOLE })),
-        'extra-time',
-        write.extraTimeHours > 0 ? (write.until ?? null) : null,
-      );
-    if (moved.length === 0) return { made: 0 };
+    const putEnd = async (): Promise<void> => {
+      if (write.extraTimeHours === undefined) return;
+      const places = changed.map(({ is }) => ({ enrolment: is.id, place: WHOLE }));
+      await putEnds(db, who, places, 'extra-time', write.extraTimeHours > 0 ? (write.until ?? null) : null);
+    };
+    if (moved.length === 0) {
+      await putEnd();
+      return { made: 0 };
+    }
     await writeEnrolments(
       db,
       school,
@@ -106,6 +106,7 @@ export function changeEnrolments(
     }));
     const first = await journal.lockBook(db, school, book, lines.length);
     await journal.writeLines(db, who, first, lines, { reason: write.reason });
+    await putEnd();
     return { made: moved.length };
   });
 }

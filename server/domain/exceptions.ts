@@ -65,7 +65,7 @@ export async function exceptionsOf(db: Db, school: string, book: string): Promis
           assessment: c.assessment,
           kind,
           ...saidOf(kind, c.content),
-          from: { kind: 'cell', parts: PARTS[kind] },
+          from: fromOf(kind),
         });
   for (const s of students)
     if (s.extraTimeHours > 0)
@@ -74,7 +74,7 @@ export async function exceptionsOf(db: Db, school: string, book: string): Promis
         assessment: null,
         kind: 'extra-time',
         number: s.extraTimeHours,
-        from: { kind: 'enrol', parts: ['extraTimeHours'] },
+        from: fromOf('extra-time'),
       });
   for (const o of overrides)
     if (o.percent !== null || o.letter !== null)
@@ -84,13 +84,11 @@ export async function exceptionsOf(db: Db, school: string, book: string): Promis
         kind: 'override',
         ...(o.percent === null ? {} : { number: o.percent }),
         ...(o.letter === null ? {} : { letter: o.letter }),
-        from: { kind: 'override', parts: ['percent', 'letter'] },
+        from: fromOf('override'),
       });
   const places = found.map((f) => ({ enrolment: f.enrolment, assessment: f.assessment, ...f.from }));
   const since = new Map((await ends.sincesOf(db, school, book, places)).map((s) => [s.i, s]));
-  const until = new Map(
-    (await ends.endsOf(db, school, book)).map((e) => [`${e.enrolment} ${e.place} ${e.kind}`, e.until]),
-  );
+  const until = new Map((await ends.endsOf(db, school, book)).map((e) => [`${e.enrolment} ${e.place} ${e.kind}`, e]));
   return {
     wantsReasons: row.wantsReasons,
     overrides: overrides.map(({ enrolment, version }) => ({ enrolment, version })),
@@ -101,11 +99,23 @@ export async function exceptionsOf(db: Db, school: string, book: string): Promis
         since: s?.at ?? null,
         by: s ? personName({ ...s, role: 'staff' }) : '',
         reason: s?.reason ?? '',
-        until: until.get(`${f.enrolment} ${f.assessment ?? ends.WHOLE} ${f.kind}`) ?? null,
+        until: endOf(until.get(`${f.enrolment} ${f.assessment ?? ends.WHOLE} ${f.kind}`), s),
       };
     }),
   };
 }
+
+/** The end of an exception, where it was said for this one and not for one that was ended before. */
+const endOf = (end: ends.ExceptionEnd | undefined, since: ends.Since | undefined): string | null =>
+  end && (since === undefined || end.setAt >= since.at) ? end.until : null;
+
+/** What the journal calls the place of an exception. */
+const fromOf = (kind: ExceptionKind): { kind: 'cell' | 'override' | 'enrol'; parts: string[] } =>
+  kind === 'extra-time'
+    ? { kind: 'enrol', parts: ['extraTimeHours'] }
+    : kind === 'override'
+      ? { kind: 'override', parts: ['percent', 'letter'] }
+      : { kind: 'cell', parts: PARTS[kind] };
 
 /** Refuses an exception without a reason where the school wants one. */
 export function requireReason(
@@ -184,7 +194,6 @@ export function setOverride(
     requireReason((await books.findBook(db, who.school, who.book))!, makes, write.reason);
     const is = { enrolment, version: was.version + 1, percent: write.percent, letter: write.letter };
     await writeOverride(db, who.school, who.book, is);
-    await ends.putEnds(db, who, [{ enrolment, place: ends.WHOLE }], 'override', makes ? write.until : null);
     const line = {
       operation: write.operation,
       kind: 'override' as const,
@@ -195,6 +204,7 @@ export function setOverride(
     };
     const first = await journal.lockBook(db, who.school, who.book, 1);
     await journal.writeLines(db, who, first, [line], { reason: write.reason });
+    await ends.putEnds(db, who, [{ enrolment, place: ends.WHOLE }], 'override', makes ? write.until : null);
     return { version: is.version, seq: first };
   });
 }
@@ -209,7 +219,14 @@ export async function endExceptions(pool: pg.Pool): Promise<number> {
 
 async function endIn(db: Db, school: string, book: string): Promise<number> {
   await journal.holdBook(db, school, book);
-  const over = await ends.takeEnded(db, school, book, await momentOf(db, school));
+  const taken = await ends.takeEnded(db, school, book, await momentOf(db, school));
+  const places = taken.map((e) => ({
+    enrolment: e.enrolment,
+    assessment: e.place === ends.WHOLE ? null : e.place,
+    ...fromOf(e.kind),
+  }));
+  const since = new Map((await ends.sincesOf(db, school, book, places)).map((s) => [s.i, s]));
+  const over = taken.filter((e, i) => endOf(e, since.get(i)) !== null);
   const cells = over.filter((e) => e.place !== ends.WHOLE);
   const now = await currentCells(
     db,

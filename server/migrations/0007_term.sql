@@ -46,6 +46,8 @@ create table exception_end (
   kind text not null,
   until timestamptz not null,
   set_by text not null,
+  -- One that was made anew since is another exception: the end is not its own.
+  set_at timestamptz not null default clock_timestamp(),
   primary key (school, book, enrolment, place, kind),
   foreign key (school, book, enrolment) references enrolment (school, book, id)
 );

@@ -9,11 +9,13 @@ export interface ExceptionEnd {
   place: string;
   kind: ExceptionKind;
   until: string;
+  /** When it was said; an exception made anew since has another end, or none. */
+  setAt: string;
 }
 
 export async function endsOf(db: Db, school: string, book: string): Promise<ExceptionEnd[]> {
   const { rows } = await db.query<ExceptionEnd>(
-    'select enrolment, place, kind, until from exception_end where school = $1 and book = $2',
+    'select enrolment, place, kind, until, set_at as "setAt" from exception_end where school = $1 and book = $2',
     [school, book],
   );
   return rows;
@@ -38,7 +40,8 @@ export async function putEnds(
     await db.query(
       `insert into exception_end (school, book, enrolment, place, kind, until, set_by)
        select $1, $2, n.enrolment, n.place, $3, $6, $7 from unnest($4::text[], $5::text[]) as n (enrolment, place)
-       on conflict (school, book, enrolment, place, kind) do update set until = excluded.until, set_by = excluded.set_by`,
+       on conflict (school, book, enrolment, place, kind) do update set until = excluded.until, set_by = excluded.set_by,
+         set_at = clock_timestamp()`,
       [...values, until, who.person],
     );
 }
@@ -61,7 +64,7 @@ export async function takeEnded(
 ): Promise<(ExceptionEnd & { setBy: string })[]> {
   const { rows } = await db.query<ExceptionEnd & { setBy: string }>(
     `delete from exception_end where school = $1 and book = $2 and until <= $3
-     returning enrolment, place, kind, until, set_by as "setBy"`,
+     returning enrolment, place, kind, until, set_at as "setAt", set_by as "setBy"`,
     [school, book, now],
   );
   return rows;

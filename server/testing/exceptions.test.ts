@@ -136,6 +136,22 @@ describe('exceptions', () => {
     await school.pool.query(`update school set fixed_now = '2026-11-24T09:00:00Z'`);
   });
 
+  it('that was made anew has the end that was said then, or none', async () => {
+    const protect = (version: number, on: boolean, more: object = {}) =>
+      change([cell(school.cleoId, version, { kind: 'protect', on })], more);
+    await protect(4, true, { ends: { kind: 'protected', at: '2026-11-25T09:00:00Z' } });
+    const until = async () => (await list()).lines.find((l) => l.kind === 'protected')?.until;
+    expect(await until()).toBe('2026-11-25T09:00:00.000Z');
+    await protect(5, false);
+    await protect(6, true);
+    expect(await until()).toBeNull();
+    await school.pool.query(`update school set fixed_now = '2026-11-26T09:00:00Z'`);
+    expect(await endExceptions(school.pool)).toBe(0);
+    expect(await until()).toBeNull();
+    await school.pool.query(`update school set fixed_now = '2026-11-24T09:00:00Z'`);
+    await protect(7, false);
+  });
+
   it('of several cells are all made or none, and say which were changed meanwhile', async () => {
     const before = await lines();
     const answer = await change([
