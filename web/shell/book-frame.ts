@@ -73,13 +73,13 @@ import { Where } from '../state/where';
     }
     .tabs {
       display: flex;
-      gap: 5px;
+      gap: 3px;
       align-items: end;
       overflow-x: auto;
       scrollbar-width: none;
     }
     .tabs a {
-      padding: 6px 15px;
+      padding: 6px 9px;
       background: var(--tab);
       color: var(--ink);
       text-decoration: none;

@@ -71,6 +71,10 @@ export interface MenuLine {
   styles: `
     .word {
       white-space: nowrap;
+      max-width: 118px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      vertical-align: bottom;
     }
     .word.set {
       color: var(--plum);
