@@ -200,6 +200,11 @@ export class JumpLine {
           ...book.assessments.map((a) =>
             entry('assessment', a.id, a.title, `of ${a.points}`, () => ledger({ assessment: a.id })),
           ),
+          ...book.assessments.map((a) =>
+            entry('page of', a.id, a.title, 'everything of this assessment', () =>
+              go('/book', book.id, 'assessments', a.id),
+            ),
+          ),
           ...PAGES.map((p) => entry('page', p.path, p.says, book.title, () => go('/book', book.id, p.path))),
           ...book.students.map((s) =>
             entry('page of', s.id, s.given ? `${s.family}, ${s.given}` : s.family, 'everything of this student', () =>
@@ -212,6 +217,7 @@ export class JumpLine {
     return [
       ...this.jump.actions().map((a) => entry('do', a.id, a.says, a.key, () => a.run())),
       entry('page', home, home === 'desk' ? 'Desk' : 'Office', 'the first page', () => go(`/${home}`)),
+      entry('page', 'new-book', 'A new book', 'make one', () => go('/new-book')),
       ...this.books().map((b) => entry('book', b.id, b.title, '', () => go('/book', b.id))),
       ...inBook,
     ];
@@ -274,6 +280,8 @@ export class JumpLine {
 const PAGES = [
   { path: 'ledger', says: 'Ledger' },
   { path: 'assessments', says: 'Assessments' },
+  { path: 'people', says: 'People' },
+  { path: 'exceptions', says: 'Exceptions' },
   { path: 'rules', says: 'Rules' },
   { path: 'intake', says: 'Intake' },
   { path: 'release', says: 'Release' },
