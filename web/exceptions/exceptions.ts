@@ -149,7 +149,8 @@ export class ExceptionsPage {
     try {
       const list = await this.api.get<ExceptionList>(`/books/${id}/exceptions`);
       if (id !== this.store.id()) return;
-      this.list.set(list);
+      // The first time the lines are shown at once; later what stands there stays until all of it is anew.
+      if (this.list() === null) this.list.set(list);
       this.problem.set('');
       const held = list.lines.map((l) => ({ student: l.enrolment, item: l.assessment, kind: l.kind }));
       const now = await this.store.worker().tryCells(
@@ -161,6 +162,8 @@ export class ExceptionsPage {
       );
       const standing = new Map(now.map((t) => [t.student, t.before]));
       const standings = await this.store.worker().without(held);
+      if (id !== this.store.id()) return;
+      this.list.set(list);
       this.without.set({
         lines: list.lines,
         standings,
