@@ -144,8 +144,13 @@ export class ExceptionsPage {
     });
   }
 
+  /** The book that the list is of. */
+  private of = '';
+
   protected async load(): Promise<void> {
     const id = this.store.id();
+    if (this.of !== id) this.list.set(null);
+    this.of = id;
     try {
       const list = await this.api.get<ExceptionList>(`/books/${id}/exceptions`);
       if (id !== this.store.id()) return;
