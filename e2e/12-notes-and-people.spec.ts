@@ -31,7 +31,9 @@ test('a note, a flag, and everything of one student on a page', async ({ page, t
     new RegExp(`${standing!.replace('.', '\\.')}$`),
   );
   await expect(page.getByRole('main')).toContainText('Ask about the second pit.');
-  await expect(page.locator('table.plain a')).toHaveCount(10);
+  // Of each assessment one link to its cell, and one to its attempts.
+  await expect(page.locator('table.plain a:not(.attempts)')).toHaveCount(10);
+  await expect(page.locator('table.plain a.attempts')).toHaveCount(10);
   await page.keyboard.press('ArrowRight');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Grzybek, Ola');
   await page.goto(`${tally.address}/book/${WETLAND}/student/${await tally.enrolment('Marchetti')}`);
