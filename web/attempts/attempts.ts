@@ -8,6 +8,7 @@ import type { ChangesMade } from '@contract/entries';
 import { Api, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
+import { amountIn } from '../ui/amount';
 import { DayBox } from '../ui/day-box';
 import { WorkingLines } from '../ui/working-lines';
 
@@ -39,9 +40,9 @@ export function attemptsOf(rows: readonly Row[]): { attempts: Attempt[] } | { sa
     const attempt: Attempt = {};
     if (r.badDay) return { says: `Attempt ${i + 1}: when it came in is no day such as 12 Nov 16:00.` };
     if (r.score.trim() !== '') {
-      if (!/^\d{1,9}([.,]\d{1,4})?$/.test(r.score.trim()))
-        return { says: `Attempt ${i + 1}: “${r.score.trim()}” is no score in points, such as 14.5.` };
-      attempt.score = Number(r.score.trim().replace(',', '.'));
+      const score = amountIn(r.score);
+      if (score === null) return { says: `Attempt ${i + 1}: “${r.score.trim()}” is no score in points, such as 14.5.` };
+      attempt.score = score;
     }
     if (r.mark !== '') attempt.mark = r.mark;
     if (attempt.score !== undefined && attempt.mark !== undefined)

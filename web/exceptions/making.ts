@@ -1,6 +1,7 @@
 import type { CellChange, EntryContent } from '@core/book/change';
 import { percentOfPoints } from '@core/book/change';
-import { DAY, shiftDays } from '@core/time/local-days';
+import { shiftDays } from '@core/time/local-days';
+import { amountIn } from '../ui/amount';
 
 /** What can be made on the page of exceptions. Two are made of others: a zero that is never dropped, open again. */
 export const MADE = [
@@ -45,10 +46,6 @@ export type Made = { cells: MadeCell[]; left: string } | { says: string };
 /** A whole number within bounds, or null. */
 export const wholeIn = (text: string, least: number, most: number): number | null =>
   /^\d{1,5}$/.test(text.trim()) && Number(text) >= least && Number(text) <= most ? Number(text) : null;
-
-/** A number of at most four decimals, with a point or a comma; null where it is none. */
-export const amountIn = (text: string): number | null =>
-  /^\d{1,9}([.,]\d{1,4})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : null;
 
 const count = (n: number): string => (n === 1 ? '1 cell has' : `${n} cells have`);
 
@@ -141,7 +138,3 @@ export function gradeOf(text: string): { percent: number | null; letter: string 
   const percent = amountIn(text.replace(/%\s*$/, ''));
   return percent === null ? { percent: null, letter: text.trim() } : { percent, letter: null };
 }
-
-/** Days between two moments, for "since": whole ones. */
-export const daysSince = (at: string, now: string): number =>
-  Math.max(0, Math.floor((Date.parse(now) - Date.parse(at)) / DAY));

@@ -64,7 +64,7 @@ const newId = (letter: string): string => `${letter}-${crypto.randomUUID().slice
   styles: `
     :host {
       display: flex;
-      gap: 4px 14px;
+      gap: 4px 11px;
       align-items: baseline;
       flex-wrap: wrap;
     }

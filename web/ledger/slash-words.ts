@@ -1,4 +1,5 @@
 import type { CellChange } from '@core/book/change';
+import { amountIn } from '../ui/amount';
 import { readDay } from '../ui/dates';
 
 /** Where a word leads that changes no cell. */
@@ -123,8 +124,9 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
       : refused('Say how many late allowances: /allow 1, or /allow 0 for none.');
   if (word === 'set') {
     if (rest === '') return change({ kind: 'set', points: null });
-    return /^\d{1,9}([.,]\d{1,4})?$/.test(rest)
-      ? change({ kind: 'set', points: Number(rest.replace(',', '.')) })
+    const points = amountIn(rest);
+    return points !== null
+      ? change({ kind: 'set', points })
       : refused('Say the score in points: /set 14, or /set alone for none.');
   }
   if (word === 'protect') return change({ kind: 'protect', on: rest !== 'no' });

@@ -37,6 +37,7 @@ import { bookId } from '../ui/book-id';
     .field {
       display: grid;
       gap: 4px;
+      align-content: end;
     }
     .two {
       display: grid;

@@ -9,6 +9,7 @@ import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/
 import { Api, ApiProblem, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
+import { amountIn } from '../ui/amount';
 import { DayBox } from '../ui/day-box';
 import { groupTitle } from '../ui/group-title';
 import { TrialPanel } from '../ui/trial-panel';
@@ -194,7 +195,7 @@ export class OneAssessmentPage {
   }
 
   protected number(text: string): number {
-    return /^\d+([.,]\d{1,4})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : NaN;
+    return amountIn(text) ?? NaN;
   }
 
   protected day(part: 'due' | 'closes', at: string | null | undefined): void {

@@ -43,11 +43,11 @@ import { KeysSheet } from './keys-sheet';
 })
 export class App {
   private readonly router = inject(Router);
-  /** Sign-in stands alone; until the first page is known nothing is drawn around it. */
+  /** Sign-in and the choice of a password stand alone; until the first page is known nothing is drawn around it. */
   protected readonly bare = toSignal(
     this.router.events.pipe(
       filter((e) => e instanceof NavigationEnd),
-      map((e) => e.urlAfterRedirects.startsWith('/sign-in')),
+      map((e) => /^\/(sign-in|welcome)\b/.test(e.urlAfterRedirects)),
     ),
     { initialValue: true },
   );

@@ -51,57 +51,7 @@ import { Mark } from '../ui/mark';
       <p class="quiet">Every number exact and explained.</p>
     </main>
   `,
-  styles: `
-    :host {
-      display: grid;
-      place-items: center;
-      min-height: 100%;
-      background: repeating-linear-gradient(var(--board) 0 78px, var(--bar) 78px 156px);
-    }
-    main {
-      width: min(22rem, calc(100vw - 24px));
-      display: grid;
-      gap: 14px;
-      justify-items: center;
-    }
-    .name {
-      display: flex;
-      gap: 10px;
-      align-items: center;
-      font: 600 27px var(--serif);
-      background: var(--board);
-      padding: 2px 12px;
-      border-radius: 7px;
-    }
-    form {
-      width: 100%;
-      display: grid;
-      gap: 6px;
-      padding: 24px;
-      border-radius: 7px;
-      box-shadow: 0 6px 24px #14323a1f;
-    }
-    h1 {
-      font-size: 18px;
-      margin-bottom: 6px;
-    }
-    label {
-      font-weight: 600;
-    }
-    input {
-      margin-bottom: 6px;
-    }
-    .says {
-      min-height: 3.6em;
-      display: grid;
-      align-items: center;
-    }
-    .quiet {
-      background: var(--board);
-      padding: 2px 10px;
-      border-radius: 7px;
-    }
-  `,
+  styleUrl: '../ui/door.css',
 })
 export class SignInPage {
   /** The address to go on to, from the query. */

@@ -71,7 +71,7 @@ export interface MenuLine {
   styles: `
     .word {
       white-space: nowrap;
-      max-width: 118px;
+      max-width: var(--word-most, none);
       overflow: hidden;
       text-overflow: ellipsis;
       vertical-align: bottom;

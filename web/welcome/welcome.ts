@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
+import { InputText } from 'primeng/inputtext';
 import { Api, saysOf } from '../state/api';
 import { SessionActions } from '../state/session';
 import { Mark } from '../ui/mark';
@@ -10,7 +11,7 @@ import { Mark } from '../ui/mark';
 @Component({
   selector: 'lt-welcome',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button, Mark],
+  imports: [Button, InputText, Mark],
   host: { '(window:hashchange)': 'anew()' },
   template: `
     <main>
@@ -27,8 +28,8 @@ import { Mark } from '../ui/mark';
         } @else {
           <label for="new-password">Password, at least eight characters</label>
           <input
+            pInputText
             id="new-password"
-            class="box"
             type="password"
             autocomplete="new-password"
             maxlength="200"
@@ -37,8 +38,8 @@ import { Mark } from '../ui/mark';
           />
           <label for="new-password-again">The same once more</label>
           <input
+            pInputText
             id="new-password-again"
-            class="box"
             type="password"
             autocomplete="new-password"
             maxlength="200"
@@ -57,52 +58,7 @@ import { Mark } from '../ui/mark';
       </form>
     </main>
   `,
-  styles: `
-    :host {
-      display: grid;
-      place-items: center;
-      min-height: 100%;
-      background: repeating-linear-gradient(var(--board) 0 78px, var(--bar) 78px 156px);
-    }
-    main {
-      width: min(24rem, calc(100vw - 24px));
-      display: grid;
-      gap: 14px;
-      justify-items: center;
-    }
-    .name {
-      display: flex;
-      gap: 10px;
-      align-items: center;
-      font: 600 27px var(--serif);
-      background: var(--board);
-      padding: 2px 12px;
-      border-radius: 7px;
-    }
-    form {
-      width: 100%;
-      display: grid;
-      gap: 8px;
-      padding: 24px;
-      border-radius: 7px;
-    }
-    h1 {
-      font-size: 18px;
-    }
-    label {
-      font-weight: 600;
-    }
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 7px 9px;
-      background: var(--paper);
-      color: inherit;
-    }
-    .says {
-      min-height: 2.8em;
-    }
-  `,
+  styleUrl: '../ui/door.css',
 })
 export class WelcomePage {
   private readonly api = inject(Api);

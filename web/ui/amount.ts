@@ -1,0 +1,3 @@
+/** A number of at most four decimals that is not negative, with a point or a comma; null where it is none. */
+export const amountIn = (text: string): number | null =>
+  /^\d{1,9}([.,]\d{1,4})?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : null;
