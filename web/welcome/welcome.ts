@@ -49,7 +49,7 @@ import { Mark } from '../ui/mark';
           <p class="says" role="status">
             @if (problem()) {
               <span class="problem">{{ problem() }}</span>
-            } @else {
+            } @else if (hint()) {
               <span class="quiet">{{ hint() }}</span>
             }
           </p>
