@@ -40,6 +40,8 @@ export const BookPage = Shape({
       closes: Maybe(Moment),
       marks: Type.Array(Type.String()),
       extraCredit: Type.Boolean(),
+      /** Work is handed in through the application. */
+      takesWork: Type.Boolean(),
       counts: Type.Boolean(),
       version: Version,
     }),

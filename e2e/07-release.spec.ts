@@ -45,12 +45,12 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
 
   await student.reload();
   await student.getByRole('button', { name: /Level & staff/ }).click();
-  await expect(student.locator('main .figure b').first()).toHaveText(score!.trim());
-  await expect(student.locator('main')).toContainText('How it came about');
-  await expect(student.locator('main')).toContainText('released 24 Nov 09:00 by R. Aldous');
+  await expect(student.locator('.figure b').first()).toHaveText(score!.trim());
+  await expect(student.locator('lt-student-view .one')).toContainText('How it came about');
+  await expect(student.locator('lt-student-view .one')).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(student.locator('.standing b')).not.toHaveText(standing!);
   await student.getByRole('button', { name: 'the whole working' }).click();
-  await expect(student.locator('aside')).toContainText('Together');
+  await expect(student.locator('lt-student-view .all')).toContainText('Together');
 
   // A later change is not seen until it is released.
   await (await cellOf(page, 'Farrelly', 'Level & staff')).click();
@@ -64,7 +64,7 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
     .toEqual([{ score: 1 }]);
   await student.reload();
   await student.getByRole('button', { name: /Level & staff/ }).click();
-  await expect(student.locator('main .figure b').first()).toHaveText(score!.trim());
+  await expect(student.locator('.figure b').first()).toHaveText(score!.trim());
 
   // Nothing of others, and nothing unreleased, was in any answer.
   const others = await tally.rows<{ id: string; family: string }>(

@@ -66,6 +66,7 @@ for (const scheme of ['light', 'dark'] as const)
       [`/book/${WETLAND}/assessments/check-1`, 'fieldset'],
       [`/book/${WETLAND}/people`, 'tbody tr'],
       [`/book/${WETLAND}/exceptions`, 'tr[data-key]'],
+      [`/book/${WETLAND}/rehearsal`, 'input.score'],
       [`/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}/check-1`, 'input.score'],
       ['/new-book', 'form'],
       [`/book/${WETLAND}/rules`, 'section table'],
@@ -84,7 +85,7 @@ for (const scheme of ['light', 'dark'] as const)
     await page.getByRole('button', { name: 'Sign out' }).click();
     await tally.signIn(page, 'farrelly');
     await page.goto(`${tally.address}/my/${WETLAND}`);
-    await page.locator('main .figure').first().waitFor();
+    await page.locator('.figure').first().waitFor();
     found['student'] = await faults(page, 'body');
     await page.getByRole('button', { name: 'Sign out' }).click();
     await tally.signIn(page, 'halloran');

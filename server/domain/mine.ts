@@ -1,6 +1,9 @@
 import { compileBook } from '@core/calculation/compile';
 import { effectiveDates } from '@core/calculation/dates';
 import { assembleBook, assembleSkeleton } from '@core/book/assemble';
+import type { RulesPart } from '@core/book/change';
+import type { Student } from '@core/book/document';
+import type { LiveEntry } from '@core/book/student-document';
 import type { MyBook, MyBooks, SlipBody } from '@contract/pages';
 import * as books from '../store/books';
 import { readCells } from '../store/entries';
@@ -8,7 +11,7 @@ import type { Db } from '../store/database';
 import { slipOf } from '../store/releases';
 import { momentOf } from './books';
 import { Refusal } from './problems';
-import { assessmentsOf, toPlacedItem } from '../store/assessments';
+import { assessmentsOf, toPlacedItem, type AssessmentRow } from '../store/assessments';
 import { enrolmentsOf, studentsOf, toDocumentStudent } from '../store/enrolments';
 
 /** The books of one student, with how many of their scores are released. */
@@ -43,10 +46,14 @@ export async function myBook(db: Db, school: string, person: string, book: strin
   if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
   const slip = await readSlip(db, school, book, own.enrolment);
   const asOf = await momentOf(db, school);
-  const dates = await myDates(db, row, own.enrolment, asOf);
+  return pageOf(row, slip, await myDates(db, row, own.enrolment, asOf), asOf);
+}
+
+/** A student's page, from what was written down for them and from their dates as they are now. */
+export function pageOf(row: books.BookRow, slip: SlipBody | null, dates: MyDate[], asOf: string): MyBook {
   const standing = slip && row.showsStanding && slip.items.some((i) => i.released) ? slip : null;
   return {
-    book,
+    book: row.id,
     title: row.title,
     timeZone: row.timeZone,
     asOf,
@@ -81,19 +88,42 @@ export async function myBook(db: Db, school: string, person: string, book: strin
   };
 }
 
+/** One assessment as its student is told of it at once: the due date that holds for them, and what became of it. */
+export interface MyDate {
+  id: string;
+  title: string;
+  due: string | null;
+  state: string;
+}
+
 /** Own due dates, excuses and what the student handed in: told at once, so read as they are now. */
-async function myDates(db: Db, row: books.BookRow, enrolment: string, asOf: string) {
+async function myDates(db: Db, row: books.BookRow, enrolment: string, asOf: string): Promise<MyDate[]> {
   const student = (await studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
-  const assessments = (await assessmentsOf(db, row.school, row.id)).filter((a) => a.shown);
+  const assessments = await assessmentsOf(db, row.school, row.id);
   const cells = new Map(
     (await readCells(db, row.school, row.id, { enrolments: [enrolment] })).map((c) => [c.assessment, c]),
   );
   const rules = await books.rulesAt(db, row.school, row.id, row.rulesVersion);
-  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
-  const compiled = compileBook(assembleBook(skeleton, asOf, [toDocumentStudent(student)], []));
+  return datesOf({ timeZone: row.timeZone, rules, assessments, student: toDocumentStudent(student), cells, asOf });
+}
+
+/** The same for any student, with what they have on each assessment. */
+export function datesOf(of: {
+  timeZone: string;
+  rules: RulesPart;
+  assessments: AssessmentRow[];
+  student: Student;
+  cells: ReadonlyMap<string, LiveEntry>;
+  asOf: string;
+}): MyDate[] {
+  const assessments = of.assessments.filter((a) => a.shown);
+  const { asOf } = of;
+  const enrolment = of.student.id;
+  const skeleton = assembleSkeleton(of.timeZone, of.rules, assessments.map(toPlacedItem));
+  const compiled = compileBook(assembleBook(skeleton, asOf, [of.student], []));
   const byId = new Map(compiled.items.map((i) => [i.id, i]));
   return assessments.map((a) => {
-    const cell = cells.get(a.id);
+    const cell = of.cells.get(a.id);
     const { dueAt, closesAt, lateAllowances, state } = cell?.content ?? {};
     const entry = {
       student: enrolment,

@@ -141,7 +141,7 @@ async function writeDown(
   const live = group(book.cells, (c) => c.enrolment);
   const visible = new Set(book.assessments.filter((a) => a.shown).map((a) => a.id));
   const takesWork = new Set(book.assessments.filter((a) => a.takesWork).map((a) => a.id));
-  const titles = new Map(book.assessments.map((a) => [a.id, a.title]));
+  const titles = titlesOf(book.assessments);
   const students = new Map(book.students.map((s) => [s.id, s]));
   const ids = new Map<string, string>();
   const slips = [];
@@ -197,7 +197,11 @@ export function withNewItems(released: Skeleton, today: Skeleton, visible: Reado
   return { ...released, rules, tree: fill(released.tree) };
 }
 
-function slipBody(
+export const titlesOf = (assessments: AssessmentRow[]): Map<string, string> =>
+  new Map(assessments.map((a) => [a.id, a.title]));
+
+/** What a student reads of their document: figures and their working, as text. */
+export function slipBody(
   document: BookDocument,
   released: releases.ReleasedEntry[],
   titles: Map<string, string>,

@@ -281,6 +281,7 @@ const PAGES = [
   { path: 'ledger', says: 'Ledger' },
   { path: 'assessments', says: 'Assessments' },
   { path: 'people', says: 'People' },
+  { path: 'rehearsal', says: 'Rehearsal' },
   { path: 'exceptions', says: 'Exceptions' },
   { path: 'rules', says: 'Rules' },
   { path: 'intake', says: 'Intake' },

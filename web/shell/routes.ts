@@ -83,6 +83,11 @@ export const routes: Routes = [
         loadComponent: () => import('../exceptions/exceptions').then((m) => m.ExceptionsPage),
       },
       {
+        path: 'rehearsal',
+        title: 'Rehearsal · Last Tally',
+        loadComponent: () => import('../student/rehearsal').then((m) => m.RehearsalPage),
+      },
+      {
         path: 'as/:asStudent',
         title: 'As a student sees it · Last Tally',
         loadComponent: () => import('../student/student').then((m) => m.StudentPage),

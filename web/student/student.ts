@@ -6,13 +6,10 @@ import {
   inject,
   input,
   resource,
-  signal,
   untracked,
 } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { parse } from '@core/exact/fraction';
-import { shortText } from '@core/exact/rounding';
 import type { MyBook, MyBooks } from '@contract/pages';
 import type { Notices } from '@contract/roster';
 import { Api, saysOf } from '../state/api';
@@ -20,15 +17,13 @@ import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
-import { RangeBar } from '../ui/range-bar';
-import { WorkingLines } from '../ui/working-lines';
-import { dayAndTime } from '../ui/dates';
+import { StudentView } from './student-view';
 
 /** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
 @Component({
   selector: 'lt-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, RangeBar, WorkingLines],
+  imports: [RouterLink, StudentView],
   templateUrl: './student.html',
   styleUrl: './student.css',
 })
@@ -68,18 +63,6 @@ export class StudentPage {
   protected readonly problem = computed(() =>
     this.open.error() ? saysOf(this.open.error()) : this.books.error() ? saysOf(this.books.error()) : '',
   );
-  protected readonly chosen = signal<string | null>(null);
-  protected readonly whole = signal(false);
-  protected readonly work = computed(() => {
-    const page = this.page();
-    return (
-      page?.work.find((w) => w.id === this.chosen()) ??
-      [...(page?.work ?? [])].reverse().find((w) => w.score?.earned) ??
-      page?.work[0] ??
-      null
-    );
-  });
-  protected readonly bands = computed(() => (this.page()?.standing?.scale ?? []).map((b) => b.from));
 
   constructor() {
     this.foot.tell('Scores stand here once your teacher has released them.');
@@ -107,36 +90,5 @@ export class StudentPage {
     } catch (error) {
       this.foot.tell(saysOf(error), 'trouble');
     }
-  }
-
-  /** "17.5", from the exact fraction. */
-  protected points(earned: string): string {
-    const text = shortText(parse(earned));
-    return text.includes('.') ? text : `${text}.0`;
-  }
-
-  protected at(moment: string): string {
-    return dayAndTime(moment, this.page()!.timeZone);
-  }
-
-  protected number(text: string | null): number {
-    return text === null ? NaN : Number(text);
-  }
-
-  /** What stands for the score where there is none, in the student's words (states.md). */
-  protected stateWord(w: MyBook['work'][number]): string {
-    if (w.score) {
-      if (w.state === 'excused') return 'excused, does not count';
-      if (w.state === 'missing') return 'missing';
-      if (w.state === 'pending') return 'handed in, waits to be marked';
-      if (w.state === 'awaiting') return 'awaited';
-      if (w.score.earned === null) return 'nothing yet';
-      return '';
-    }
-    if (w.state === 'excused') return 'excused, does not count';
-    if (w.state === 'handed-in') return 'handed in, waits to be marked';
-    if (w.state === 'missing') return 'missing';
-    if (!w.due) return 'awaited';
-    return `${w.due < this.page()!.asOf ? 'was due' : 'due'} ${this.at(w.due)}`;
   }
 }

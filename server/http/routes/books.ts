@@ -64,6 +64,7 @@ export const bookRoutes: Route[] = [
           closes: a.closes,
           marks: a.more.marks ? (rules.rules?.marks?.[a.more.marks] ?? []).map((m) => m.label) : [],
           extraCredit: a.more.extraCredit === true,
+          takesWork: a.takesWork,
           counts: a.more.counts !== false,
           version: a.version,
         })),

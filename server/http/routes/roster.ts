@@ -16,11 +16,13 @@ import {
   Welcomed,
 } from '@contract/roster';
 import { MyBook } from '@contract/pages';
+import { Rehearsal, RehearsalWrite } from '@contract/rehearsal';
 import { Refusal } from '../../domain/problems';
 import { myBook } from '../../domain/mine';
 import { copyBook } from '../../domain/own-books';
 import * as bookPeople from '../../domain/book-people';
 import { invite, welcome } from '../../domain/invitations';
+import { rehearse } from '../../domain/rehearsal';
 import { takeRoster } from '../../domain/roster';
 import * as books from '../../store/books';
 import { studentsOf } from '../../store/enrolments';
@@ -175,6 +177,23 @@ export const rosterRoutes: Route[] = [
       if (!student) throw new Refusal('not-found', 'There is no such student in this book.');
       return myBook(pool, school, student.person, book);
     },
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/rehearsal',
+    permission: 'book-read',
+    says: 'The made-up student of the person asking, and what they would read.',
+    answer: Rehearsal,
+    does: ({ pool, school, params, person }) => rehearse(pool, { school, book: params['book']!, person }, null),
+  }),
+  route({
+    method: 'put',
+    path: '/books/{book}/rehearsal',
+    permission: 'book-read',
+    says: 'Give the made-up student something, and see what they would read. Nothing of it stands in the book.',
+    body: RehearsalWrite,
+    answer: Rehearsal,
+    does: ({ pool, school, params, person, body }) => rehearse(pool, { school, book: params['book']!, person }, body),
   }),
   route({
     method: 'get',
