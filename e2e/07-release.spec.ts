@@ -46,11 +46,11 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
   await student.reload();
   await student.getByRole('button', { name: /Level & staff/ }).click();
   await expect(student.locator('.figure b').first()).toHaveText(score!.trim());
-  await expect(student.locator('lt-student-view .one')).toContainText('How it came about');
-  await expect(student.locator('lt-student-view .one')).toContainText('released 24 Nov 09:00 by R. Aldous');
+  await expect(student.locator('lt-student-reads .one')).toContainText('How it came about');
+  await expect(student.locator('lt-student-reads .one')).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(student.locator('.standing b')).not.toHaveText(standing!);
   await student.getByRole('button', { name: 'the whole working' }).click();
-  await expect(student.locator('lt-student-view .all')).toContainText('Together');
+  await expect(student.locator('lt-student-reads .all')).toContainText('Together');
 
   // A later change is not seen until it is released.
   await (await cellOf(page, 'Farrelly', 'Level & staff')).click();

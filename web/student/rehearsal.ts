@@ -9,7 +9,7 @@ import { Foot } from '../state/foot';
 import { amountIn } from '../ui/amount';
 import { DayBox } from '../ui/day-box';
 import { receivedOf, typedOf, withReceived, withTyped } from './rehearsal-cell';
-import { StudentView } from './student-view';
+import { StudentReads } from './student-reads';
 
 const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, cells: [] };
 
@@ -17,7 +17,7 @@ const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, 
 @Component({
   selector: 'lt-rehearsal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayBox, RouterLink, StudentView],
+  imports: [DayBox, RouterLink, StudentReads],
   templateUrl: './rehearsal.html',
   styleUrl: './rehearsal.css',
 })

@@ -17,13 +17,13 @@ import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { sessionFeature } from '../state/session';
 import { Where } from '../state/where';
-import { StudentView } from './student-view';
+import { StudentReads } from './student-reads';
 
 /** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
 @Component({
   selector: 'lt-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, StudentView],
+  imports: [RouterLink, StudentReads],
   templateUrl: './student.html',
   styleUrl: './student.css',
 })

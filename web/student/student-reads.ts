@@ -8,13 +8,13 @@ import { dayAndTime } from '../ui/dates';
 
 /** What a student reads of one book. The same wherever it is looked at: by them, by staff, in a rehearsal. */
 @Component({
-  selector: 'lt-student-view',
+  selector: 'lt-student-reads',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RangeBar, WorkingLines],
-  templateUrl: './student-view.html',
-  styleUrl: './student-view.css',
+  templateUrl: './student-reads.html',
+  styleUrl: './student-reads.css',
 })
-export class StudentView {
+export class StudentReads {
   readonly page = input.required<MyBook>();
   protected readonly chosen = signal<string | null>(null);
   protected readonly whole = signal(false);
