@@ -64,6 +64,8 @@ export type EntryState = Static<typeof EntryState>;
 export const IntakeWrite = Shape({
   operation: Operation,
   title: Title,
+  /** Why, where the file makes exceptions. */
+  reason: Type.Optional(Reason),
   cells: Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
     minItems: 1,
     maxItems: 50_000,

@@ -1,4 +1,4 @@
-import type { BatchMade, ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
+import type { BatchMade, IntakeWrite, ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
 import type pg from 'pg';
 import { batchByOperation, findBatch, insertBatch } from '../store/batches';
 import { newId, transaction, type Db } from '../store/database';
@@ -12,18 +12,18 @@ import { requireReasonFor } from './exceptions';
 export async function applyIntake(
   pool: pg.Pool,
   who: journal.Who,
-  operation: string,
-  title: string,
-  cells: WantedCell[],
+  { operation, title, cells, reason }: IntakeWrite,
 ): Promise<BatchMade> {
   return transaction(pool, async (db) => {
     const seq = await journal.holdBook(db, who.school, who.book);
     const done = await batchByOperation(db, who.school, who.book, operation);
     if (done) return { batch: done.id, cells: done.lines, seq };
+    await requireReasonFor(db, who, cells, reason);
+    const why = reason?.trim();
     const id = newId('b');
     const first = await journal.lockBook(db, who.school, who.book, cells.length);
     await insertBatch(db, who, { id, kind: 'intake', title, cells: cells.length });
-    await changeCells(db, who, first, cells, operation, { id });
+    await changeCells(db, who, first, cells, operation, { id, ...(why ? { reason: why } : {}) });
     return { batch: id, cells: cells.length, seq: first + cells.length - 1 };
   });
 }

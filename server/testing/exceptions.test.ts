@@ -15,6 +15,8 @@ const list = () => school.teacher.must<ExceptionList>('GET', '/books/fens/except
 const lines = async () => (await list()).lines.map((l) => [l.enrolment, l.assessment, l.kind]);
 const document = async () =>
   (await school.teacher.must<{ document: BookDocument }>('GET', '/books/fens/sheet')).document;
+const bringIn = (cells: object[], more: object = {}) =>
+  school.teacher.send('POST', '/books/fens/intake', { operation: operation(), title: 'lab.csv', cells, ...more });
 const change = (cells: object[], more: object = {}) =>
   school.teacher.send('POST', '/books/fens/changes', { operation: operation(), kind: 'exception', cells, ...more });
 const cell = (enrolment: string, version: number, c: object, assessment = 'moss') => ({
@@ -96,12 +98,16 @@ describe('exceptions', () => {
       await school.put('moss', school.benId, 0, { kind: 'put', entry: { set: 3 } }),
       await override(school.benId, 0, { letter: 'A' }),
       await enrol({ extraTimeHours: 2 }),
+      await bringIn([cell(school.benId, 0, excuse)]),
     ])
       expect([tried.status, tried.body['says']]).toEqual([400, says]);
     // A score needs none.
     expect((await school.put('moss', school.benId, 0, { kind: 'score', points: 11 })).status).toBe(200);
     expect((await change([cell(school.benId, 1, excuse)], { reason: 'fire drill' })).status).toBe(200);
     expect((await change([cell(school.benId, 2, { kind: 'state', state: null })])).status).toBe(200);
+    expect((await bringIn([cell(school.benId, 3, excuse)], { reason: 'the lab’s own list' })).status).toBe(200);
+    expect((await list()).lines.find((e) => e.enrolment === school.benId)?.reason).toBe('the lab’s own list');
+    expect((await change([cell(school.benId, 4, { kind: 'state', state: null })])).status).toBe(200);
     await school.office.must('PATCH', '/school', { wantsReasons: false });
     expect((await school.teacher.send('PATCH', '/school', { wantsReasons: true })).status).toBe(403);
   });

@@ -110,6 +110,17 @@ export class IntakePage {
   protected readonly bringing = computed(() =>
     this.preview() ? this.preview()!.counts.new + this.preview()!.counts.changed : 0,
   );
+  /** Exceptions that the file would make: they have a reason, as everywhere. */
+  protected readonly excepting = computed(
+    () =>
+      (this.preview()?.rows ?? [])
+        .flatMap((r) => r.cells)
+        .filter((c) => (c.kind === 'new' || c.kind === 'changed') && c.change.kind === 'state').length,
+  );
+  protected readonly reason = signal('');
+  protected readonly lacksReason = computed(
+    () => this.excepting() > 0 && this.store.page()?.wantsReasons === true && this.reason().trim() === '',
+  );
   protected readonly how = computed(() => {
     const t = this.table();
     if (!t) return '';
@@ -292,7 +303,7 @@ export class IntakePage {
 
   protected async bringIn(): Promise<void> {
     const preview = this.preview();
-    if (!preview || this.busy() || this.bringing() === 0) return;
+    if (!preview || this.busy() || this.bringing() === 0 || this.lacksReason()) return;
     this.busy.set(true);
     this.failure.set('');
     const students = this.store.students();
@@ -310,10 +321,12 @@ export class IntakePage {
       const made = await this.api.send<BatchMade>('POST', `/books/${this.store.id()}/intake`, {
         operation: newOperation(),
         title: this.name(),
+        ...(this.excepting() > 0 && this.reason().trim() !== '' ? { reason: this.reason().trim() } : {}),
         cells,
       } satisfies IntakeWrite);
       const title = this.name();
       this.reset();
+      this.reason.set('');
       this.pasted.set('');
       this.done.set({ title, cells: made.cells });
       await this.afterChange();

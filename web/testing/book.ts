@@ -55,7 +55,15 @@ export function testSheet(): Sheet {
 
 export function testPage(): BookPage {
   const student = { given: '', number: '', mail: '', section: null, left: false, extraTimeHours: 0 };
-  const assessment = { category: 'work', closes: null, marks: [], extraCredit: false, counts: true, takesWork: true, version: 1 };
+  const assessment = {
+    category: 'work',
+    closes: null,
+    marks: [],
+    extraCredit: false,
+    counts: true,
+    takesWork: true,
+    version: 1,
+  };
   return {
     id: 'fens',
     title: 'Fens',

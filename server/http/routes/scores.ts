@@ -36,7 +36,7 @@ export const scoreRoutes = (gate: ScoreGate): Route[] => [
     says: 'Bring many scores in, all or none.',
     body: IntakeWrite,
     answer: BatchMade,
-    does: (c) => applyIntake(c.pool, whoOf(c), c.body.operation, c.body.title, c.body.cells),
+    does: (c) => applyIntake(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'get',
