@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import type { BookDocument } from '@core/book/document';
 import type { RulesPart } from '@core/book/change';
+import type { ItemSettings } from '@core/trial/wish';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 
 /** Everything about a book that is not a score. */
@@ -69,6 +70,12 @@ export const RulesWrite = Shape({
   version: Version,
   reason: Reason,
   rules: Type.Unsafe<RulesPart>({ type: 'object' }),
+  /** Assessments whose settings change with the rules: all the keys of the contract's item that rules know. */
+  items: Type.Optional(
+    Type.Array(Shape({ assessment: Id, version: Version, more: Type.Unsafe<ItemSettings>({ type: 'object' }) }), {
+      maxItems: 2_000,
+    }),
+  ),
 });
 export type RulesWrite = Static<typeof RulesWrite>;
 export const RulesState = Shape({ version: Version, rules: Type.Unsafe<RulesPart>({ type: 'object' }), seq: Version });

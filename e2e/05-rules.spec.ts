@@ -39,17 +39,18 @@ test('weights that do not sum to 100 say what happens, and every kind of rule ca
   await page.goto(`${tally.address}/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('25');
   await page.getByLabel('Weight of Checks').press('Tab');
-  await expect(page.getByText('Together 110, not 100. Each category counts as its part of 110')).toBeVisible();
-  await expect(page.locator('section table')).toContainText('22.7 %');
+  await expect(page.getByText('Together 110, not 100: each counts as its part of 110.')).toBeVisible();
+  await expect(page.locator('lt-rule-sentence', { hasText: '22.7 %' })).toHaveCount(2);
+  await expect(page.getByText('The weights sum to 110, not 100.')).toBeVisible();
   await page.getByRole('button', { name: 'Drop the trial' }).click();
-  await expect(page.getByText('Together 100 %.')).toBeVisible();
+  await expect(page.getByText('Together 100.')).toBeVisible();
 
   await page.getByRole('button', { name: 'Blanks' }).click();
-  await page.getByLabel('Percent for a blank past due').fill('50');
-  await page.getByLabel('Percent for a blank past due').press('Tab');
+  await page.getByLabel('Percent for a blank past its day').fill('50');
+  await page.getByLabel('Percent for a blank past its day').press('Tab');
   await expect(page.locator('aside .counts')).toContainText('go up');
   await page.getByRole('button', { name: 'Drops' }).click();
-  await page.getByLabel('How many of the lowest Checks drops').press('ArrowUp');
+  await page.getByLabel('What Checks drops').selectOption('drop');
   await page.getByRole('button', { name: 'Letters' }).click();
   await page.getByLabel('From what percentage A').fill('90');
   await page.getByLabel('From what percentage A').press('Tab');

@@ -49,6 +49,7 @@ export function rulesOf(book: Skeleton | BookDocument): RulesPart {
   if (book.scale !== undefined) part.scale = book.scale;
   if (book.hurdles !== undefined) part.hurdles = book.hurdles;
   if (book.closing !== undefined) part.closing = book.closing;
+  if (book.lateAllowanceHours !== undefined) part.lateAllowanceHours = book.lateAllowanceHours;
   return part;
 }
 

@@ -32,7 +32,7 @@ export type Change =
 /** The part of a document that the rules page changes. The tree's groups, with items by id in their places. */
 export type RulesPart = Pick<
   BookDocument,
-  'rules' | 'blank' | 'late' | 'scale' | 'rounding' | 'hurdles' | 'closing'
+  'rules' | 'blank' | 'late' | 'scale' | 'rounding' | 'hurdles' | 'closing' | 'lateAllowanceHours'
 > & {
   tree: Group;
 };

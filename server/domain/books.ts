@@ -50,7 +50,7 @@ export async function assemble(db: Db, school: string, id: string): Promise<Asse
   return { row, rules, assessments, students, skeleton, cells, document };
 }
 
-const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'tree'];
+const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'lateAllowanceHours', 'tree'];
 
 /** Refuses rules that do not make a sound book with these assessments; faults point into the rules. */
 export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: AssessmentRow[]): void {

@@ -1,142 +1,186 @@
+import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import pg from 'pg';
-import { migrate, NewerDatabase } from '../store/migrate';
+import { rulesOf } from '@core/book/assemble';
+import type { RulesPart } from '@core/book/change';
+import type { BookDocument, Combine, Curve } from '@core/book/document';
+import { computeBook } from '@core/calculation/result';
+import { compareBooks } from '@core/trial/compare';
+import { wishedBook, type ItemSettings, type Wish } from '@core/trial/wish';
+import type { AssessmentList } from '@contract/assessments';
+import type { RulesState, Sheet } from '@contract/books';
 import { operation } from './person';
-import { RULES, testSchool, type TestSchool } from './school';
+import { testSchool, type TestSchool } from './school';
 
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();
+  await school.put('moss', school.adaId, 0, { kind: 'score', points: 16 });
+  await school.put('moss', school.benId, 0, { kind: 'score', points: 11 });
+  await school.put('reed', school.adaId, 0, { kind: 'score', points: 9 });
+  await school.put('reed', school.benId, 0, { kind: 'score', points: 4.5 });
+  await school.put('reed', school.benId, 1, { kind: 'late', units: 2 });
+  await school.put('test', school.cleoId, 0, { kind: 'score', points: 31 });
 });
 afterAll(() => school.close());
 
-const put = (version: number, rules: unknown, reason = '') =>
-  school.teacher.send('PUT', '/books/fens/rules', { operation: operation(), version, reason, rules });
+const documentNow = async (): Promise<BookDocument> =>
+  (await school.teacher.must<Sheet>('GET', '/books/fens/sheet')).document;
+const versions = async () => {
+  const list = await school.teacher.must<AssessmentList>('GET', '/books/fens/assessments');
+  return new Map(list.map((a) => [a.id, a.version]));
+};
+let version = 1;
+async function make(wish: Wish, more: object = {}) {
+  const at = await versions();
+  const items = Object.entries(wish.items).map(([assessment, settings]) => ({
+    assessment,
+    version: at.get(assessment) ?? 1,
+    more: settings,
+  }));
+  const answer = await school.teacher.send<RulesState & { says?: string }>('PUT', '/books/fens/rules', {
+    operation: operation(),
+    version,
+    reason: 'a trial',
+    rules: wish.rules,
+    items,
+    ...more,
+  });
+  if (answer.status === 200) version = answer.body.version;
+  return answer;
+}
+const lines = async (): Promise<number> =>
+  (await school.pool.query<{ n: number }>(`select count(*)::int as n from journal where book = 'fens'`)).rows[0]!.n;
 
-describe('rules', () => {
-  it('are kept as a new version with the reason beside the journal line', async () => {
-    const made = await put(1, { ...RULES, rounding: { decimals: 2, mode: 'half-up' } }, 'two decimals, staff meeting');
-    expect(made.body).toMatchObject({ version: 2 });
-    const { rows } = await school.pool.query(
-      `select r.reason from journal j join journal_reason r using (school, book, batch) where j.kind = 'rules'`,
+/** Wishes for the test school's book: rules and settings of assessments that go together or not. */
+const arbWish = (now: RulesPart): fc.Arbitrary<Wish> => {
+  const weight = fc.integer({ min: 0, max: 400 }).map((n) => n / 4);
+  const combine = fc.constantFrom<Combine>('points', 'weights', 'equal');
+  const curve = fc.constantFrom<Curve | null>(
+    null,
+    { kind: 'add', points: 1.5 },
+    { kind: 'top', at: 15 },
+    { kind: 'line', through: [[0, 2], [10, 9], [20, 20]] }, // prettier-ignore
+  );
+  const settings = fc.record(
+    { weight, curve, extraCredit: fc.boolean(), counts: fc.boolean(), alwaysKept: fc.boolean() },
+    { requiredKeys: [] },
+  ) as fc.Arbitrary<ItemSettings>;
+  return fc
+    .record({
+      weights: fc.tuple(weight, weight),
+      combines: fc.tuple(combine, combine),
+      lowest: fc.integer({ min: 0, max: 2 }),
+      deduct: fc.integer({ min: 0, max: 100 }),
+      afterDue: fc.constantFrom<'skip' | { percent: number }>('skip', { percent: 0 }, { percent: 35 }),
+      late: fc.constantFrom<string | null>('steady', null),
+      mode: fc.constantFrom<'half-up' | 'half-even' | 'down'>('half-up', 'half-even', 'down'),
+      decimals: fc.integer({ min: 0, max: 3 }),
+      from: fc.integer({ min: 51, max: 95 }),
+      items: fc.dictionary(fc.constantFrom('moss', 'reed', 'test'), settings, { noNullPrototype: true }),
+    })
+    .map((w) => ({
+      items: w.items,
+      rules: {
+        ...now,
+        late: w.late,
+        rounding: { decimals: w.decimals, mode: w.mode },
+        rules: {
+          late: { steady: { unit: 'day', deduct: w.deduct, max: 60 } },
+          blank: { usual: { beforeDue: 'skip', afterDue: w.afterDue } },
+          scales: { letters: { bands: [{ label: 'A', from: w.from }, { label: 'F', from: 0 }] } }, // prettier-ignore
+        },
+        tree: {
+          ...now.tree,
+          children: now.tree.children.map((c, i) => ({
+            ...c,
+            weight: w.weights[i]!,
+            combine: w.combines[i]!,
+            ...(w.lowest > 0 ? { drop: { lowest: w.lowest } } : {}),
+          })) as typeof now.tree.children,
+        },
+      },
+    }));
+};
+
+describe('rules that are made', () => {
+  it('bring exactly what their trial showed, whatever is changed together', async () => {
+    const now = rulesOf(await documentNow());
+    await fc.assert(
+      fc.asyncProperty(arbWish(now), async (wish) => {
+        const before = await documentNow();
+        const tried = wishedBook(before, wish);
+        const answer = await make(wish);
+        if (answer.status !== 200) {
+          expect(answer.status).toBe(400);
+          expect(await documentNow()).toEqual(before);
+          return;
+        }
+        const trial = compareBooks(before, tried);
+        const made = computeBook(await documentNow()).students;
+        const was = computeBook(before).students;
+        for (const [i, s] of made.entries()) {
+          const mover = trial.movers.find((m) => m.student === s.id);
+          const shown = mover ? mover.after : { percent: was[i]!.percent, letter: was[i]!.letter };
+          // A figure that only gets other decimals is no move.
+          expect([shown.percent === null ? null : Number(shown.percent), shown.letter]).toEqual([
+            s.percent === null ? null : Number(s.percent),
+            s.letter,
+          ]);
+        }
+      }),
+      { numRuns: 25 },
     );
-    expect(rows).toEqual([{ reason: 'two decimals, staff meeting' }]);
   });
 
-  it.each([
-    ['not complete', {}],
-    ['of a wrong kind', { ...RULES, rounding: { decimals: 9, mode: 'up' } }],
-    [
-      'without a band from 0',
-      { ...RULES, rules: { ...RULES.rules, scales: { letters: { bands: [{ label: 'A', from: 50 }] } } } },
-    ],
-    [
-      'a category twice',
-      { ...RULES, tree: { ...RULES.tree, children: [RULES.tree.children[0], RULES.tree.children[0]] } },
-    ],
-    [
-      'a category named like an assessment',
-      { ...RULES, tree: { ...RULES.tree, children: [{ ...(RULES.tree.children[0] as object), id: 'moss' }] } },
-    ],
-  ])('refuses rules that are %s and keeps those in force', async (_what, rules) => {
-    const answer = await put(2, rules);
-    expect([answer.status, answer.body['code']]).toEqual([400, 'bad-request']);
-    expect((await school.teacher.must<{ rulesVersion: number }>('GET', '/books/fens')).rulesVersion).toBe(2);
-  });
-
-  it('makes an assessment once, however often it is asked, in one line of the journal', async () => {
-    const made = {
+  it('are one with the settings made with them: in the journal, put back, and once however often they are sent', async () => {
+    const document = await documentNow();
+    const rules = { ...rulesOf(document), rounding: { decimals: 4, mode: 'down' as const } };
+    const items = { moss: { weight: 7 }, test: { attempts: { use: 'latest' as const } } };
+    const before = await lines();
+    const again = operation();
+    expect((await make({ rules, items }, { operation: again })).status).toBe(200);
+    const after = await documentNow();
+    expect(rulesOf(after).rounding.decimals).toBe(4);
+    expect((await lines()) - before).toBe(3);
+    expect((await make({ rules, items }, { operation: again })).status).toBe(200);
+    expect((await lines()) - before).toBe(3);
+    const { rows } = await school.pool.query<{ batch: string }>(
+      `select batch from journal where book = 'fens' order by seq desc limit 1`,
+    );
+    await school.teacher.must('POST', `/books/fens/journal/${rows[0]!.batch}/put-back`, {
       operation: operation(),
-      id: 'fen-walk',
-      title: 'Fen walk',
-      category: 'field',
-      points: 12.5,
-      due: '2026-12-04T17:00:00Z',
-      closes: null,
-      takesWork: true,
-      more: { extraCredit: true },
-    };
-    const seq = async (): Promise<number> => (await school.teacher.must<{ seq: number }>('GET', '/books/fens')).seq;
-    const before = await seq();
-    for (let i = 0; i < 2; i++)
-      expect((await school.teacher.send('POST', '/books/fens/assessments', made)).status).toBe(201);
-    expect(await seq()).toBe(before + 1);
-    const again = await school.teacher.send('POST', '/books/fens/assessments', { ...made, operation: operation() });
-    expect([again.status, again.body['code']]).toEqual([409, 'already-there']);
-    // What was refused has taken no number of the journal.
-    expect(await seq()).toBe(before + 1);
-    const { rows } = await school.pool.query(`select seq from journal where book = 'fens' order by seq desc limit 1`);
-    expect(rows).toEqual([{ seq: before + 1 }]);
-    expect((await school.marker.send('POST', '/books/fens/assessments', made)).status).toBe(403);
+      leaveLater: false,
+      reason: '',
+    });
+    expect(await documentNow()).toEqual(document);
+    version = (await school.pool.query<{ v: number }>(`select rules_version as v from book where id = 'fens'`)).rows[0]!
+      .v;
   });
 
-  it('refuses hostile rules and assessments within bounds', async () => {
-    // Written as text: no walk of this test's own may meet the depth.
-    const open_ = (i: number) => `{"id":"g${i}","type":"group","combine":"points","children":[`;
-    const deep = Array.from({ length: 10_000 }, (_, i) => open_(i)).join('') + ']}'.repeat(10_000);
-    const body = JSON.stringify({ operation: operation(), version: 2, reason: '', rules: { ...RULES, tree: 'DEEP' } });
-    const answer = await school.teacher.send('PUT', '/books/fens/rules', body.replace('"DEEP"', deep));
-    expect([answer.status, answer.body['code']]).toEqual([400, 'bad-request']);
-    const assessment = {
-      operation: operation(),
-      id: 'x',
-      title: 'X',
-      category: 'work',
-      points: 1,
-      due: null,
-      closes: null,
-      takesWork: false,
-      more: { id: 'moss' },
-    };
-    expect((await school.teacher.send('POST', '/books/fens/assessments', assessment)).status).toBe(400);
-    expect(
-      (await school.teacher.send('POST', '/books/fens/assessments', { ...assessment, more: { late: 'unknown' } }))
-        .status,
-    ).toBe(400);
+  it('need no new version where only assessments are set otherwise, and nothing at all where nothing is', async () => {
+    const rules = rulesOf(await documentNow());
+    const before = await lines();
+    const was = version;
+    expect((await make({ rules, items: { reed: { weight: 3 } } })).body.version).toBe(was);
+    expect((await lines()) - before).toBe(1);
+    expect((await make({ rules, items: {} })).body.version).toBe(was);
+    expect((await lines()) - before).toBe(1);
   });
 
-  it('refuses a stale change with the rules in force', async () => {
-    const answer = await put(1, RULES);
-    expect([answer.status, (answer.body['now'] as { version: number }).version]).toEqual([409, 2]);
-  });
-});
-
-describe('the desk and the office', () => {
-  it('count what waits by the core’s own states', async () => {
-    await school.put('moss', school.adaId, 0, { kind: 'received', at: '2026-10-12T10:00:00Z' });
-    await school.put('moss', school.benId, 0, { kind: 'score', points: 9 });
-    const desk = await school.teacher.must<{ toMark: unknown[]; toRelease: unknown[]; books: unknown[] }>(
-      'GET',
-      '/desk',
-    );
-    expect(desk.toMark).toMatchObject([
-      { assessment: 'moss', count: 1, since: '2026-10-12T10:00:00.000Z', whose: 'Adler' },
-    ]);
-    expect(desk.toRelease).toMatchObject([
-      { assessment: 'moss', count: 1, ticks: { draft: 1, toMark: 1, missing: 1 } },
-    ]);
-    const office = await school.office.must<{ books: { id: string; toMark: number; drafts: number }[] }>(
-      'GET',
-      '/office',
-    );
-    expect(office.books.map((b) => [b.id, b.toMark, b.drafts])).toEqual([
-      ['fens', 1, 1],
-      ['hills', 0, 0],
-    ]);
-    expect((await school.stranger.must<{ books: { id: string }[] }>('GET', '/desk')).books.map((b) => b.id)).toEqual([
-      'hills',
-    ]);
-  });
-});
-
-describe('a database', () => {
-  it('of a newer version is refused and left alone', async () => {
-    const client = new pg.Client({ connectionString: school.databaseUrl });
-    await client.connect();
-    await client.query(`insert into migration (name, run_on) values ('9999_from_the_future', now())`);
-    await expect(migrate(school.databaseUrl)).rejects.toThrow(NewerDatabase);
-    await client.query(`delete from migration where name = '9999_from_the_future'`);
-    await client.end();
-    expect(await migrate(school.databaseUrl)).toEqual([]);
+  it('are refused, all of them, where somebody was first, or one of them cannot be', async () => {
+    const document = await documentNow();
+    const rules = { ...rulesOf(document), rounding: { decimals: 0, mode: 'down' as const } };
+    const item = (more: object, at = 1) => ({ items: [{ assessment: 'moss', version: at, more }] });
+    const { moss } = Object.fromEntries(await versions());
+    for (const [more, status] of [
+      [{ version: version - 1 }, 409],
+      [item({ weight: 2 }, 0), 409],
+      [item({ due: '2026-10-10T16:00:00Z' }, moss), 400],
+      [item({ weight: -1 }, moss), 400],
+      [item({ late: 'nowhere' }, moss), 400],
+      [{ items: [{ assessment: 'gone', version: 1, more: {} }] }, 404],
+    ] as const)
+      expect((await make({ rules, items: {} }, more)).status).toBe(status);
+    expect(await documentNow()).toEqual(document);
   });
 });

@@ -47,16 +47,17 @@ export class ChoiceWord {
   readonly choices = input.required<readonly { value: string; text: string }[]>();
   readonly label = input.required<string>();
   readonly fixed = input(false);
-  /** The value that is in force, where another is tried. */
-  readonly was = input<string>();
+  /** Another value is in force. */
+  readonly changed = input(false);
   /** Punctuation right after the word. */
   readonly after = input('');
-  protected readonly changed = computed(() => this.was() !== undefined && this.was() !== this.value());
   readonly said = output<string>();
   protected readonly text = computed(() => this.choices().find((c) => c.value === this.value())?.text ?? this.value());
 
   protected chosen(event: Event): void {
     const value = (event.target as HTMLSelectElement).value;
     if (value !== this.value()) this.said.emit(value);
+    // What is chosen may lead elsewhere: the list stands at what the sentence says.
+    (event.target as HTMLSelectElement).value = this.value();
   }
 }

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 
 /** A number inside a sentence that can be changed where it stands: typed, or by the arrow keys. */
 @Component({
@@ -6,14 +16,15 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<span [class.changed]="changed()"
       ><input
+        #box
         type="text"
         inputmode="decimal"
         autocomplete="off"
         [attr.aria-label]="label()"
         [disabled]="fixed()"
-        [value]="value()"
         [style.width.ch]="width()"
-        (change)="typed($event)"
+        (input)="typed()"
+        (change)="settle()"
         (keydown)="step($event)"
       />{{ unit() }}</span
     >{{ after() }}`,
@@ -37,12 +48,16 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
       font: inherit;
       color: inherit;
     }
+    @supports (field-sizing: content) {
+      input {
+        field-sizing: content;
+        width: auto !important;
+        min-width: 0.7em;
+      }
+    }
     input:disabled {
       color: inherit;
       opacity: 1;
-    }
-    :host-context(table) input {
-      text-align: right;
     }
   `,
 })
@@ -54,21 +69,46 @@ export class NumberWord {
   readonly most = input(1_000_000);
   readonly whole = input(false);
   readonly fixed = input(false);
-  /** The value that is in force, where another is tried. */
-  readonly was = input<number>();
+  /** Another value is in force. */
+  readonly changed = input(false);
   /** Punctuation right after the word. */
   readonly after = input('');
-  protected readonly changed = computed(() => this.was() !== undefined && this.was() !== this.value());
+  /** Each sound number as it is typed. */
   readonly said = output<number>();
-  protected readonly width = computed(() => String(this.value()).length + 0.15);
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  private readonly length = signal(1);
+  protected readonly width = computed(() => Math.max(1, this.length()) + 0.2);
 
-  protected typed(event: Event): void {
-    const box = event.target as HTMLInputElement;
-    const value = Number(box.value.trim().replace(',', '.').replace(/\s*%$/, ''));
-    const sound = box.value.trim() !== '' && Number.isFinite(value) && Math.round(value * 10_000) / 10_000 === value;
-    if (!sound || (this.whole() && !Number.isInteger(value)) || value < this.least() || value > this.most())
-      box.value = String(this.value());
-    else if (value !== this.value()) this.said.emit(value);
+  constructor() {
+    effect(() => {
+      const value = this.value();
+      // What is being typed ("7." on the way to "7.5") is left as it is typed.
+      if (this.read() !== value) this.show(value);
+    });
+  }
+
+  private show(value: number): void {
+    this.box().nativeElement.value = String(value);
+    this.length.set(String(value).length);
+  }
+
+  private read(): number | null {
+    const text = this.box().nativeElement.value.trim().replace(',', '.').replace(/\s*%$/, '');
+    if (!/^\d+\.?\d*$|^\.\d+$/.test(text)) return null;
+    const value = Number(text);
+    const sound = Math.round(value * 10_000) / 10_000 === value && (!this.whole() || Number.isInteger(value));
+    return sound && value >= this.least() && value <= this.most() ? value : null;
+  }
+
+  protected typed(): void {
+    this.length.set(this.box().nativeElement.value.length);
+    const value = this.read();
+    if (value !== null && value !== this.value()) this.said.emit(value);
+  }
+
+  /** What is no number goes back to the last one that was. */
+  protected settle(): void {
+    this.show(this.read() ?? this.value());
   }
 
   protected step(event: KeyboardEvent): void {
@@ -76,6 +116,6 @@ export class NumberWord {
     if (by === 0) return;
     event.preventDefault();
     const next = Math.min(this.most(), Math.max(this.least(), this.value() + by));
-    if (next !== this.value()) this.said.emit(next);
+    if (next !== this.value()) this.said.emit(Math.round(next * 10_000) / 10_000);
   }
 }

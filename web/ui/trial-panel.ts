@@ -40,6 +40,9 @@ const BOTTOM = 306;
       <text class="axis" x="70" y="319" text-anchor="middle">now</text>
       <text class="axis" x="300" y="319" text-anchor="middle">in the trial</text>
     </svg>
+    @if (together(); as w) {
+      <p class="quiet">All of them by {{ w }}.</p>
+    }
     @if (trial().movers.length > 0) {
       <div class="movers">
         <table class="plain">
@@ -53,7 +56,12 @@ const BOTTOM = 306;
           <tbody>
             @for (m of movers(); track m.student) {
               <tr>
-                <td>{{ names()[m.student] ?? '' }}</td>
+                <td>
+                  {{ names()[m.student] ?? '' }}
+                  @if (!together() && why()[m.student]; as w) {
+                    <small class="quiet">{{ w }}</small>
+                  }
+                </td>
                 <td class="right mono">{{ m.before.percent ?? 'none' }} → {{ m.after.percent ?? 'none' }}</td>
                 <td class="right" [class.plum]="m.crosses">
                   {{ m.crosses ? (m.before.letter ?? '–') + ' → ' + (m.after.letter ?? '–') : (m.after.letter ?? '') }}
@@ -77,7 +85,7 @@ const BOTTOM = 306;
     }
     svg {
       width: 100%;
-      max-height: 330px;
+      max-height: 290px;
     }
     .edge {
       stroke: var(--rule);
@@ -109,8 +117,11 @@ const BOTTOM = 306;
     g.crosses circle {
       fill: var(--plum);
     }
+    small {
+      display: block;
+    }
     .movers {
-      max-height: 210px;
+      max-height: 250px;
       overflow: auto;
     }
   `,
@@ -119,6 +130,13 @@ export class TrialPanel {
   readonly trial = input.required<Trial>();
   readonly names = input.required<Record<string, string>>();
   readonly bands = input<readonly { label: string; from: number }[]>([]);
+  /** What moves each of them, in words, where it is known. */
+  readonly why = input<Record<string, string>>({});
+  /** The one reason where all have the same. */
+  protected readonly together = computed(() => {
+    const all = new Set(this.trial().movers.map((m) => this.why()[m.student] ?? ''));
+    return all.size === 1 ? [...all][0]! : '';
+  });
   /** Those who cross a band come first. */
   protected readonly movers = computed(() =>
     [...this.trial().movers].sort((a, b) => Number(b.crosses) - Number(a.crosses)),

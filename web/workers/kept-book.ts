@@ -1,7 +1,7 @@
-import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/book/assemble';
+import { rulesOf, type PlacedItem } from '@core/book/assemble';
 import { changeCell, contentOf, isEmpty, type EntryContent, type RulesPart } from '@core/book/change';
 import { checkBook } from '@core/book/check';
-import { groupsOf, type BookDocument } from '@core/book/document';
+import type { BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook, type CompiledBook } from '@core/calculation/compile';
 import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
@@ -14,6 +14,7 @@ import {
   standingsOf,
   type Reckoner,
   type Standing,
+  type Standings,
 } from '@core/estimate/standings';
 import { explainGroup } from '@core/working/explain-group';
 import { explainItem } from '@core/working/explain-item';
@@ -22,18 +23,24 @@ import { needLines } from '@core/working/need-sentences';
 import { needsOf } from '@core/working/needs';
 import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
-import { compareCompiled, emptyTrial, type Trial } from '@core/trial/compare';
+import type { Trial } from '@core/trial/compare';
+import type { Difference } from '@core/trial/differences';
+import { placedItems, type Wish } from '@core/trial/wish';
+import type { Warning } from '@core/warnings/warnings';
 import { standingWithout, type HeldException, type ShownStanding } from '@core/trial/exception-effects';
 import { emptyColumns, groupTitles, writeCell } from './columns';
 import { FLAG, type CellColumns, type CellWish, type KeptCell, type RowUpdate, type StoodPoint } from './protocol';
 import type { Titles, WholeSheet } from './protocol';
 import { overTerm, totalsOf } from './looks';
-import { tryCells, tryItems, type TriedItems, type TriedStudent } from './tries';
+import { causesOf, tryCells, tryItems, tryWish, warningsOfRules } from './tries';
+import type { TriedItems, TriedStudent, TriedWish } from './tries';
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class KeptBook {
   private compiled: CompiledBook;
   private reckoner: Reckoner;
+  /** Standings as they are, until something changes. */
+  private known: Standings | null = null;
   private readonly versions: number[][];
   private readonly outs: number[][];
 
@@ -133,6 +140,7 @@ export class KeptBook {
     this.rulesClose ??= _was === true;
     this.compiled = compileBook(on || this.rulesClose ? { ...book, closing: true } : book);
     this.reckoner = makeReckoner(this.compiled);
+    this.known = null;
     return this.whole();
   }
   private rulesClose: boolean | undefined;
@@ -154,6 +162,7 @@ export class KeptBook {
 
   private put(student: string, item: string, content: EntryContent): void {
     const [s, i] = this.place(student, item);
+    this.known = null;
     putEntry(this.compiled, s, i, isEmpty(content) ? undefined : { student, item, ...content });
   }
 
@@ -229,27 +238,21 @@ export class KeptBook {
 
   /** The assessments of the book in their categories, in book order. */
   placed(): PlacedItem[] {
-    return groupsOf(this.compiled.book.tree).flatMap((g) =>
-      g.children.flatMap((c) => (c.type === 'item' ? [{ category: g.id, item: c }] : [])),
-    );
+    return placedItems(this.compiled.book);
   }
 
-  /** The book under other rules, beside the book as it is. */
-  trial(rules: RulesPart): { trial: Trial; problems: string[] } {
-    const before = this.current();
-    const placed = this.placed();
-    const after = assembleBook(
-      assembleSkeleton(before.timeZone, rules, placed),
-      before.asOf,
-      before.students,
-      before.entries,
-      before.overrides,
-    );
-    const checked = checkBook(after);
-    if (checked.ok) return { trial: compareCompiled(this.compiled, compileBook(checked.book)), problems: [] };
-    return {
-      trial: { ...emptyTrial(), students: before.students.length },
-      problems: checked.problems.map((p) => p.says),
-    };
+  /** The book under other rules and settings, beside the book as it is. */
+  trial(wish: Wish): TriedWish {
+    return tryWish(this.compiled, this.current(), wish, (this.known ??= standingsOf(this.compiled)));
+  }
+
+  /** What moves each mover of a wish. */
+  causes(wish: Wish): Record<string, Difference[]> {
+    return causesOf(this.current(), wish, this.trial(wish).trial);
+  }
+
+  /** What the core warns of in the rules as they are. */
+  warnings(): Warning[] {
+    return warningsOfRules(this.compiled.book);
   }
 }

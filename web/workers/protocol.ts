@@ -8,7 +8,10 @@ import type { Trial } from '@core/trial/compare';
 import type { Line } from '@core/working/sentences';
 import type { PlacedItem } from '@core/book/assemble';
 import type { HeldException, ShownStanding } from '@core/trial/exception-effects';
-import type { TriedItems, TriedStudent } from './tries';
+import type { Difference } from '@core/trial/differences';
+import type { Wish } from '@core/trial/wish';
+import type { Warning } from '@core/warnings/warnings';
+import type { TriedItems, TriedStudent, TriedWish } from './tries';
 
 /** What a cell's `state` number means. */
 export const STATES = STATE_NAMES;
@@ -119,7 +122,12 @@ export interface SheetWorker {
   explainItem(student: string, item: string, titles: Titles): Promise<Working>;
   explainGroup(student: string, group: string, titles: Titles): Promise<Working>;
   explainStanding(student: string, titles: Titles): Promise<Working>;
-  trial(rules: RulesPart): Promise<{ trial: Trial; problems: string[] }>;
+  /** Other rules and settings beside the book as it is. */
+  trial(wish: Wish): Promise<TriedWish>;
+  /** What moves each mover of a wish. */
+  causes(wish: Wish): Promise<Record<string, Difference[]>>;
+  /** What the core warns of in the rules as they are. */
+  warnings(): Promise<Warning[]>;
   /** Where changes of cells would leave the students concerned; nothing is changed. */
   tryCells(cells: CellWish[]): Promise<TriedStudent[]>;
   /** The standing of each student without one exception, in the order of the list. */

@@ -81,8 +81,14 @@ const worker: SheetWorker = {
   async explainStanding(student, titles) {
     return { lines: book().explainStanding(student, titles), content: null };
   },
-  async trial(rules) {
-    return book().trial(rules);
+  async trial(wish) {
+    return book().trial(wish);
+  },
+  async causes(wish) {
+    return book().causes(wish);
+  },
+  async warnings() {
+    return book().warnings();
   },
   async tryCells(cells) {
     return book().tryCells(cells);

@@ -1,14 +1,19 @@
 import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/book/assemble';
 import { changeCell, contentOf, isEmpty, shareOfPoints } from '@core/book/change';
 import { checkBook } from '@core/book/check';
-import type { BookDocument, Entry } from '@core/book/document';
+import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook, type CompiledBook } from '@core/calculation/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { entryAt } from '@core/calculation/held-entries';
 import { studentResult } from '@core/calculation/result';
+import { findCauses } from '@core/trial/causes';
 import { compareCompiled, emptyTrial, type Trial } from '@core/trial/compare';
+import type { Difference } from '@core/trial/differences';
 import type { ShownStanding } from '@core/trial/exception-effects';
+import { wishedBook, type Wish } from '@core/trial/wish';
+import { warningsOf, type Warning } from '@core/warnings/warnings';
+import type { Standings } from '@core/estimate/standings';
 import type { CellWish } from './protocol';
 
 /** One student before and after changes that are only tried. */
@@ -87,4 +92,54 @@ export function tryItems(
     trial: { ...emptyTrial(), students: before.students.length },
     problems: checked.problems.map((p) => p.says),
   };
+}
+
+/** A wish tried: who would move, or why the rules cannot be so; and what the core warns of. */
+export interface TriedWish {
+  trial: Trial;
+  problems: { at: string; says: string }[];
+  warnings: Warning[];
+}
+
+/**
+ * The book under other rules and settings of items, beside the book as it is. Entries are the same before and after, so
+ * only the rules are checked, and that every mark that somebody has would still mean something.
+ */
+export function tryWish(compiled: CompiledBook, before: BookDocument, wish: Wish, known: Standings): TriedWish {
+  const after = wishedBook(before, wish);
+  const checked = checkBook({ ...after, students: [], entries: [], overrides: [] });
+  const problems = checked.ok ? strangeMarks(after) : checked.problems;
+  if (problems.length > 0)
+    return { trial: { ...emptyTrial(), students: before.students.length }, problems, warnings: [] };
+  return {
+    trial: compareCompiled(compiled, compileBook(after), known),
+    problems: [],
+    warnings: warningsOfRules(after),
+  };
+}
+
+/** What is warned of whoever the students are. */
+export const warningsOfRules = (book: BookDocument): Warning[] =>
+  warningsOf({ ...book, students: [], entries: [], overrides: [] });
+
+/** Items on which somebody has a mark that is not among their marks any more. */
+function strangeMarks(book: BookDocument): { at: string; says: string }[] {
+  const labels = new Map(
+    itemsOf(book.tree).map((i) => [i.id, new Set((book.rules?.marks?.[i.marks ?? ''] ?? []).map((m) => m.label))]),
+  );
+  const gone = new Map<string, Set<string>>();
+  for (const e of book.entries)
+    for (const a of e.attempts ?? [])
+      if (a.mark !== undefined && !labels.get(e.item)!.has(a.mark))
+        gone.set(e.item, (gone.get(e.item) ?? new Set()).add(a.mark));
+  return [...gone].map(([item, marks]) => ({
+    at: `/items/${item}`,
+    says: `Somebody has “${[...marks].join('”, “')}”, which would not be among the marks any more. Score them in another way first.`,
+  }));
+}
+
+/** For each mover, in the trial's order, what moves them. */
+export function causesOf(before: BookDocument, wish: Wish, trial: Trial): Record<string, Difference[]> {
+  findCauses(before, wishedBook(before, wish), trial);
+  return Object.fromEntries(trial.movers.map((m) => [m.student, (m.causes ?? []).map((c) => c.difference)]));
 }

@@ -1,15 +1,12 @@
-import { canonical } from '@core/book/canonical';
 import { BookPage, BookSettings, RulesState, RulesWrite, Sheet } from '@contract/books';
 import { Desk } from '@contract/pages';
 import { Done } from '@contract/people';
-import { assemble, momentOf, requireMarksFit, requireSoundRules } from '../../domain/books';
+import { assemble, momentOf } from '../../domain/books';
 import { finalGrades } from '../../domain/grades';
-import { Refusal } from '../../domain/problems';
+import { makeRules } from '../../domain/rules';
 import { setBook } from '../../domain/own-books';
 import { deskOf } from '../../domain/summary';
 import * as books from '../../store/books';
-import { transaction } from '../../store/database';
-import { holdBook, lockBook, operationDone, writeLines } from '../../store/journal';
 import { personName } from '../../store/people';
 import { route, whoOf, type Route } from '../route';
 import { assessmentsOf } from '../../store/assessments';
@@ -90,50 +87,7 @@ export const bookRoutes: Route[] = [
     says: 'Make a new version of the rules, with a reason.',
     body: RulesWrite,
     answer: RulesState,
-    async does({ pool, school, person, params, body }) {
-      const book = params['book']!;
-      return transaction(pool, async (db) => {
-        const seq = await holdBook(db, school, book);
-        const row = (await books.findBook(db, school, book))!;
-        if ((await operationDone(db, school, book, body.operation)) !== null) {
-          return {
-            version: row.rulesVersion,
-            rules: await books.rulesAt(db, school, book, row.rulesVersion),
-            seq,
-          };
-        }
-        const was = await books.rulesAt(db, school, book, row.rulesVersion);
-        if (row.rulesVersion !== body.version)
-          throw new Refusal(
-            'stale',
-            'Somebody else changed the rules after you opened them. Nothing of theirs was overwritten; look at their rules first.',
-            {
-              now: { version: row.rulesVersion, rules: was },
-            },
-          );
-        requireSoundRules(row.timeZone, body.rules, await assessmentsOf(db, school, book));
-        await requireMarksFit(db, { school, book }, body.rules, await assessmentsOf(db, school, book, true));
-        const version = row.rulesVersion + 1;
-        const first = await lockBook(db, school, book, 1);
-        await books.insertRules(db, { school, book, version, rules: body.rules, by: person.id, reason: body.reason });
-        const line = {
-          operation: body.operation,
-          kind: 'rules' as const,
-          assessment: null,
-          enrolment: null,
-          was: canonical(was),
-          becomes: canonical(body.rules),
-        };
-        await writeLines(
-          db,
-          { school, book, person: person.id },
-          first,
-          [line],
-          body.reason ? { reason: body.reason } : {},
-        );
-        return { version, rules: body.rules, seq: first };
-      });
-    },
+    does: (c) => makeRules(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'patch',

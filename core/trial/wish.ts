@@ -1,0 +1,44 @@
+import { assembleBook, assembleSkeleton, type PlacedItem } from '../book/assemble';
+import type { RulesPart } from '../book/change';
+import { groupsOf, type BookDocument, type Item } from '../book/document';
+
+/** What the rules page sets on one item: all of the contract's item (section 2) but what it is and when it is due. */
+export type ItemSettings = Omit<Item, 'id' | 'type' | 'points' | 'due' | 'closes'>;
+
+/** Changes that are tried together: the rules as they would be, and the items whose settings would be others. */
+export interface Wish {
+  rules: RulesPart;
+  /** By the item's id, the settings whole. */
+  items: Record<string, ItemSettings>;
+}
+
+export function settingsOf(item: Item): ItemSettings {
+  const { id: _i, type: _t, points: _p, due: _d, closes: _c, ...settings } = item;
+  return settings;
+}
+
+/** The items of a book in their categories, in book order. */
+export const placedItems = (book: Pick<BookDocument, 'tree'>): PlacedItem[] =>
+  groupsOf(book.tree).flatMap((g) =>
+    g.children.flatMap((c) => (c.type === 'item' ? [{ category: g.id, item: c }] : [])),
+  );
+
+function withSettings(item: Item, settings: ItemSettings | undefined): Item {
+  if (!settings) return item;
+  const { id, type, points, due, closes } = item;
+  return {
+    id,
+    type,
+    points,
+    ...settings,
+    ...(due === undefined ? {} : { due }),
+    ...(closes === undefined ? {} : { closes }),
+  };
+}
+
+/** The book with a wish made, unchecked. Pure: the given book is not touched. Unknown items of the wish change nothing. */
+export function wishedBook(book: BookDocument, wish: Wish): BookDocument {
+  const items = placedItems(book).map((p) => ({ ...p, item: withSettings(p.item, wish.items[p.item.id]) }));
+  const skeleton = assembleSkeleton(book.timeZone, wish.rules, items);
+  return assembleBook(skeleton, book.asOf, book.students, book.entries, book.overrides);
+}

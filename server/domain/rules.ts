@@ -1,0 +1,86 @@
+import type pg from 'pg';
+import { canonical } from '@core/book/canonical';
+import type { RulesState, RulesWrite } from '@contract/books';
+import * as assessments from '../store/assessments';
+import { insertBatch } from '../store/batches';
+import * as books from '../store/books';
+import { newId, transaction } from '../store/database';
+import * as journal from '../store/journal';
+import { assessmentText, requireItemKeys } from './assessment-text';
+import { requireMarksFit, requireSoundRules } from './books';
+import { operationOf } from './cells';
+import { Refusal } from './problems';
+
+/** Makes a new version of the rules, and with it the settings of assessments that were tried together with them. */
+export function makeRules(pool: pg.Pool, who: journal.Who, write: RulesWrite): Promise<RulesState> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    const seq = await journal.holdBook(db, school, book);
+    const row = (await books.findBook(db, school, book))!;
+    const was = await books.rulesAt(db, school, book, row.rulesVersion);
+    if ((await journal.operationDone(db, school, book, write.operation)) !== null)
+      return { version: row.rulesVersion, rules: was, seq };
+    if (row.rulesVersion !== write.version)
+      throw new Refusal(
+        'stale',
+        'Somebody else changed the rules after you opened them. Nothing of theirs was overwritten; look at their rules first.',
+        { now: { version: row.rulesVersion, rules: was } },
+      );
+    const all = await assessments.assessmentsOf(db, school, book, true);
+    const changes = (write.items ?? []).map((wanted) => {
+      const a = all.find((x) => x.id === wanted.assessment);
+      if (!a) throw new Refusal('not-found', `There is no assessment “${wanted.assessment}” in this book.`);
+      if (a.version !== wanted.version)
+        throw new Refusal(
+          'stale',
+          `Somebody else changed ${a.title} after you opened it. Nothing of theirs was overwritten; look at theirs first.`,
+          { now: { version: row.rulesVersion, rules: was } },
+        );
+      requireItemKeys(wanted.more);
+      return { was: a, is: { ...a, more: wanted.more, version: a.version + 1 } };
+    });
+    const changed = new Map(changes.map((c) => [c.is.id, c.is]));
+    const next = all.map((a) => changed.get(a.id) ?? a);
+    requireSoundRules(
+      row.timeZone,
+      write.rules,
+      next.filter((a) => !a.archived),
+    );
+    await requireMarksFit(db, who, write.rules, next);
+
+    const newRules = canonical(was) !== canonical(write.rules);
+    const { reason } = write;
+    const version = newRules ? row.rulesVersion + 1 : row.rulesVersion;
+    if (newRules) await books.insertRules(db, { ...who, version, rules: write.rules, by: who.person, reason });
+    for (const { is } of changes) await assessments.updateAssessment(db, school, book, is);
+    const lines = [
+      ...(newRules
+        ? [
+            {
+              kind: 'rules' as const,
+              assessment: null,
+              enrolment: null,
+              was: canonical(was),
+              becomes: canonical(write.rules),
+            },
+          ]
+        : []),
+      ...changes.map((c) => ({
+        kind: 'assessment' as const,
+        assessment: c.is.id,
+        enrolment: null,
+        was: assessmentText(c.was),
+        becomes: assessmentText(c.is),
+      })),
+    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
+    if (lines.length === 0) return { version, rules: write.rules, seq };
+    const first = await journal.lockBook(db, school, book, lines.length);
+    const batch = lines.length > 1 ? newId('b') : null;
+    if (batch !== null) await insertBatch(db, who, { id: batch, kind: 'change', title: 'Rules', cells: lines.length });
+    await journal.writeLines(db, who, first, lines, {
+      ...(batch === null ? {} : { batch }),
+      ...(reason ? { reason } : {}),
+    });
+    return { version, rules: write.rules, seq: first + lines.length - 1 };
+  });
+}

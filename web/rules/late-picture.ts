@@ -1,0 +1,135 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { line, max, scaleLinear } from 'd3';
+import type { LateRule } from '@core/book/document';
+import { compileLate, lateness } from '@core/calculation/lateness';
+import { toNumber } from '@core/exact/fraction';
+
+const HOUR = 3_600_000;
+const POINTS = 240;
+
+/** What a late rule takes at a number of hours that count, in percent; skipped days are left out of it. */
+export function takenAt(rule: LateRule, hours: number): number {
+  const { skipDays: _d, skipDates: _s, ...steady } = rule;
+  const received = new Date(hours * HOUR).toISOString();
+  const late = lateness('UTC', compileLate(steady), 0, { receivedAt: received });
+  return late === null ? 0 : toNumber(late.percent);
+}
+
+/** Hours after which the rule takes no more. */
+function reach(rule: LateRule): number {
+  if (rule.steps) return (max(rule.steps, (s) => s.hours) ?? 24) * 1.35;
+  const most = rule.max ?? 100;
+  const units = rule.deduct ? Math.min(60, Math.ceil(most / rule.deduct)) : 4;
+  return (units + 1) * (rule.unit === 'hour' ? 1 : 24);
+}
+
+/** The deduction over time, in force and in the trial. */
+@Component({
+  selector: 'lt-late-picture',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <svg viewBox="0 0 600 150" role="img" [attr.aria-label]="words()">
+      @for (t of y().ticks(4); track t) {
+        <line class="rule" x1="36" x2="560" [attr.y1]="y()(t)" [attr.y2]="y()(t)" />
+        <text x="28" [attr.y]="y()(t) + 4" text-anchor="end">{{ t }}</text>
+      }
+      @for (t of ticks(); track t.at) {
+        <text [attr.x]="x()(t.at)" y="146" text-anchor="middle">{{ t.text }}</text>
+      }
+      @if (before(); as d) {
+        <path class="now" [attr.d]="d" />
+        <text x="556" [attr.y]="y()(at(now()!)) + 12" text-anchor="end">now</text>
+      }
+      <path [class.trial]="before()" [attr.d]="path(rule())" />
+      @if (before()) {
+        <text class="plum" x="556" [attr.y]="y()(at(rule())) - 5" text-anchor="end">in the trial</text>
+      }
+    </svg>
+  `,
+  styles: `
+    svg {
+      display: block;
+      width: 100%;
+      max-width: 620px;
+      margin: 4px 0 10px;
+    }
+    text {
+      font: 11px var(--sans);
+      fill: var(--pencil);
+    }
+    .plum {
+      fill: var(--plum);
+      font-weight: 700;
+    }
+    .rule {
+      stroke: var(--rule);
+    }
+    path {
+      fill: none;
+      stroke: var(--ink);
+      stroke-width: 2;
+    }
+    path.trial {
+      stroke: var(--plum);
+    }
+    path.now {
+      stroke: var(--pencil);
+      stroke-width: 1.5;
+      stroke-dasharray: 4 3;
+    }
+  `,
+})
+export class LatePicture {
+  readonly rule = input.required<LateRule>();
+  /** The rule in force, where another is tried. */
+  readonly now = input<LateRule>();
+  private readonly end = computed(() => Math.max(reach(this.rule()), this.now() ? reach(this.now()!) : 0));
+  protected readonly x = computed(() => scaleLinear([0, this.end()], [36, 560]));
+  protected readonly y = computed(() => {
+    const most = Math.max(10, ...[this.rule(), this.now()].map((r) => (r ? takenAt(r, this.end()) : 0)));
+    return scaleLinear([0, most], [126, 16]);
+  });
+  protected readonly before = computed(() => {
+    const now = this.now();
+    return now && JSON.stringify(now) !== JSON.stringify(this.rule()) ? this.path(now) : null;
+  });
+  protected readonly ticks = computed(() => {
+    const days = this.end() > 30;
+    const step = days ? 24 : 1;
+    const all = Math.floor(this.end() / step);
+    const every = Math.max(1, Math.ceil(all / 6));
+    return Array.from({ length: Math.floor(all / every) }, (_, i) => (i + 1) * every).map((n) => ({
+      at: n * step,
+      text: `${n} ${days ? 'day' : 'hour'}${n === 1 ? '' : 's'}`,
+    }));
+  });
+  protected readonly words = computed(() => {
+    const rule = this.rule();
+    const at = this.ticks().map((t) => `${t.text}: ${Math.round(takenAt(rule, t.at) * 10) / 10} %`);
+    return `What lateness takes. ${at.join(', ')}`;
+  });
+
+  protected at(rule: LateRule): number {
+    return takenAt(rule, this.end());
+  }
+
+  protected path(rule: LateRule): string {
+    const points = Array.from({ length: POINTS + 1 }, (_, i) => (i / POINTS) * this.end());
+    const steps = points.flatMap((h, i): [number, number][] => {
+      const taken = takenAt(rule, h);
+      const last = i === 0 ? taken : takenAt(rule, points[i - 1]!);
+      return last === taken
+        ? [[h, taken]]
+        : [
+            [h, last],
+            [h, taken],
+          ];
+    });
+    return (
+      line<[number, number]>(
+        (p) => this.x()(p[0]),
+        (p) => this.y()(p[1]),
+      )(steps) ?? ''
+    );
+  }
+}

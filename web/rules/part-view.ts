@@ -1,0 +1,98 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import type { Draft } from './draft';
+import { putItems, ruleOf } from './draft';
+import { BookStore } from '../state/book';
+import { CurvePicture } from './curve-picture';
+import { LatePicture } from './late-picture';
+import { LettersPicture } from './letters-picture';
+import { RuleEdit } from './edit';
+import { bandsOf, moveBand } from './parts/letters';
+import { RuleSentence } from './rule-sentence';
+import type { Part, Sentence } from './sentence';
+import { sentenceKey } from './warnings';
+
+/** One kind of rules: its sentences under their headings, with what is to know beside each, and its picture. */
+@Component({
+  selector: 'lt-part-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [CurvePicture, LatePicture, LettersPicture, RuleSentence],
+  templateUrl: './part-view.html',
+  styleUrl: './part-view.css',
+})
+export class PartView {
+  readonly part = input.required<Part>();
+  protected readonly edit = inject(RuleEdit);
+  private readonly store = inject(BookStore);
+  /** The sentence that has the focus or the pointer. */
+  protected readonly on = signal<Sentence | null>(null);
+  private readonly draft = computed(() => this.edit.draft()!);
+  protected readonly lead = computed(() => this.part().lead(this.draft()));
+  protected readonly sentences = computed(() => this.part().sentences(this.draft()));
+  protected readonly bands = computed(() => bandsOf(this.draft()));
+  /** The class where the letters look for it: in the trial, or as it stands. */
+  protected readonly line = computed(() => {
+    const trial = this.edit.trial();
+    return trial
+      ? trial.line.map((l) => ({ at: l.after, crosses: l.crosses }))
+      : this.store.standings().map((s) => ({ at: s.at, crosses: false }));
+  });
+  /** The assessment whose curve is drawn: the one that one is on, or the first that has a curve. */
+  protected readonly curved = computed(() => {
+    const items = this.draft().items;
+    const on = this.on()?.touches ?? [];
+    return items.find((i) => on.length === 1 && i.id === on[0]) ?? items.find((i) => i.settings.curve) ?? items[0];
+  });
+  protected readonly scores = computed(() => {
+    this.store.revision();
+    const item = this.store.itemIndex().get(this.curved()?.id ?? '');
+    const cells = this.store.cells();
+    if (item === undefined || !cells) return [];
+    const width = this.store.items().length;
+    return this.store
+      .students()
+      .map((_, s) => cells.marked[s * width + item]! / 10_000)
+      .filter((n) => !Number.isNaN(n));
+  });
+  /** What the sentence one is on touches, in words. */
+  protected readonly touched = computed(() => {
+    const ids = this.on()?.touches;
+    if (!ids) return '';
+    const all = this.draft().items;
+    if (ids.length === 0) return 'Touches no assessment.';
+    if (ids.length === all.length) return `Touches all ${all.length} assessments.`;
+    const titles = all.filter((i) => ids.includes(i.id)).map((i) => i.title);
+    const named = titles.length > 6 ? `${titles.slice(0, 6).join(', ')} …` : titles.join(', ');
+    return `Touches ${ids.length} of ${all.length} assessments: ${named}`;
+  });
+
+  protected beside(s: Sentence): string[] {
+    return this.edit.beside().beside.get(sentenceKey(this.part().id, s.id)) ?? [];
+  }
+
+  protected wrong(s: Sentence): string[] {
+    return this.edit.wrong().beside.get(sentenceKey(this.part().id, s.id)) ?? [];
+  }
+
+  /** The name of the late rule whose main sentence this is. */
+  protected lateOf(s: Sentence): string | null {
+    const name = /^late (.+) skips$/.exec(s.id)?.[1];
+    return this.part().id === 'lateness' && name !== undefined ? name : null;
+  }
+
+  protected late(name: string, now = false) {
+    const draft = now ? this.edit.now() : this.draft();
+    return draft ? ruleOf(draft, 'late', name) : undefined;
+  }
+
+  protected moveEdge(e: { label: string; from: number }): void {
+    this.edit.try(moveBand(this.draft(), e.label, e.from));
+  }
+
+  protected bend(through: [number, number][]): void {
+    this.edit.try(putItems(this.draft(), [this.curved()!.id], { curve: { kind: 'line', through } }));
+  }
+
+  protected try(next: Draft): void {
+    this.edit.try(next);
+  }
+}
