@@ -2,6 +2,7 @@ import { Type } from '@sinclair/typebox';
 import type { BookDocument } from '@core/book/document';
 import type { RulesPart } from '@core/book/change';
 import type { ItemSettings } from '@core/trial/wish';
+import { CellChangeSchema } from './entries';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 
 /** Everything about a book that is not a score. */
@@ -48,6 +49,8 @@ export const BookPage = Shape({
     }),
   ),
   rulesVersion: Version,
+  /** Students who read a standing: something is released to them, and the book shows standings. */
+  readers: Type.Array(Id),
 });
 export type BookPage = Static<typeof BookPage>;
 
@@ -74,6 +77,12 @@ export const RulesWrite = Shape({
   items: Type.Optional(
     Type.Array(Shape({ assessment: Id, version: Version, more: Type.Unsafe<ItemSettings>({ type: 'object' }) }), {
       maxItems: 2_000,
+    }),
+  ),
+  /** Scores and states that were supposed and are made with the rules. */
+  cells: Type.Optional(
+    Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
+      maxItems: 50_000,
     }),
   ),
 });
@@ -143,8 +152,24 @@ export const ReleaseWrite = Shape({
   enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
   /** Move the released rules of these students to today's. */
   moveRules: Type.Boolean(),
+  /** Why the rules are others, for those whose standing they move. */
+  tell: Type.Optional(Type.String({ maxLength: 500 })),
 });
 export type ReleaseWrite = Static<typeof ReleaseWrite>;
+/** POST /books/{book}/release/preview: whose standing it would change, and whose by the rules alone. */
+export const ReleasePreviewWrite = Shape({
+  assessment: Id,
+  enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
+  moveRules: Type.Boolean(),
+});
+export type ReleasePreviewWrite = Static<typeof ReleasePreviewWrite>;
+const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
+export const ReleasePreview = Shape({
+  lines: Type.Array(Shape({ enrolment: Id, before: Standing, after: Standing, byRules: Type.Boolean() })),
+  /** Why the rules were changed since the oldest of their releases. */
+  reasons: Type.Array(Type.String()),
+});
+export type ReleasePreview = Static<typeof ReleasePreview>;
 export const WithdrawWrite = Shape({
   operation: Operation,
   assessment: Id,

@@ -19,6 +19,7 @@ import { journalRoutes } from './http/routes/journal';
 import { liveRoutes } from './http/routes/live';
 import { officeRoutes } from './http/routes/office';
 import { rosterRoutes } from './http/routes/roster';
+import { ruleRoutes } from './http/routes/rules';
 import { scoreRoutes } from './http/routes/scores';
 import { signInRoutes } from './http/routes/sign-in';
 import { sessions } from './http/sessions';
@@ -35,6 +36,7 @@ export function allRoutes(pool: pg.Pool, live: Live): Route[] {
     ...assessmentRoutes,
     ...exceptionRoutes,
     ...rosterRoutes,
+    ...ruleRoutes,
     ...journalRoutes,
     ...liveRoutes(live),
     ...officeRoutes,

@@ -1,15 +1,23 @@
 import { assembleBook, assembleSkeleton, type PlacedItem } from '../book/assemble';
-import type { RulesPart } from '../book/change';
-import { groupsOf, type BookDocument, type Item } from '../book/document';
+import { changeCell, contentOf, isEmpty, type CellChange, type RulesPart } from '../book/change';
+import { groupsOf, type BookDocument, type Entry, type Item } from '../book/document';
 
 /** What the rules page sets on one item: all of the contract's item (section 2) but what it is and when it is due. */
 export type ItemSettings = Omit<Item, 'id' | 'type' | 'points' | 'due' | 'closes'>;
 
-/** Changes that are tried together: the rules as they would be, and the items whose settings would be others. */
+/** A change of one student's entry on one item. */
+export interface CellWish {
+  student: string;
+  item: string;
+  change: CellChange;
+}
+
+/** What is tried together: the rules as they would be, items whose settings would be others, entries that would be. */
 export interface Wish {
   rules: RulesPart;
   /** By the item's id, the settings whole. */
   items: Record<string, ItemSettings>;
+  cells?: CellWish[];
 }
 
 export function settingsOf(item: Item): ItemSettings {
@@ -36,9 +44,24 @@ function withSettings(item: Item, settings: ItemSettings | undefined): Item {
   };
 }
 
+/** Entries with changes made one after the other; the given ones are not touched. */
+export function withCells(entries: readonly Entry[], cells: readonly CellWish[]): Entry[] {
+  if (cells.length === 0) return [...entries];
+  const key = (student: string, item: string): string => `${student} ${item}`;
+  const at = new Map(entries.map((e, i) => [key(e.student, e.item), i]));
+  const out: (Entry | null)[] = [...entries];
+  for (const { student, item, change } of cells) {
+    const i = at.get(key(student, item)) ?? out.length;
+    at.set(key(student, item), i);
+    const is = changeCell(contentOf(out[i] ?? undefined), change);
+    out[i] = isEmpty(is) ? null : { student, item, ...is };
+  }
+  return out.filter((e) => e !== null);
+}
+
 /** The book with a wish made, unchecked. Pure: the given book is not touched. Unknown items of the wish change nothing. */
 export function wishedBook(book: BookDocument, wish: Wish): BookDocument {
   const items = placedItems(book).map((p) => ({ ...p, item: withSettings(p.item, wish.items[p.item.id]) }));
   const skeleton = assembleSkeleton(book.timeZone, wish.rules, items);
-  return assembleBook(skeleton, book.asOf, book.students, book.entries, book.overrides);
+  return assembleBook(skeleton, book.asOf, book.students, withCells(book.entries, wish.cells ?? []), book.overrides);
 }

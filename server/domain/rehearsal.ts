@@ -15,7 +15,7 @@ import { toDocumentStudent } from '../store/enrolments';
 import { putRehearsal, rehearsalOf } from '../store/rehearsals';
 import { momentOf } from './books';
 import { datesOf, pageOf } from './mine';
-import { titlesOf, slipBody } from './releases';
+import { slipBody, titlesOf } from './slips';
 import { Refusal } from './problems';
 
 /** The id of the made-up student; it stands in this one document alone. */

@@ -1,27 +1,15 @@
-import { createHash } from 'node:crypto';
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
-import type { Skeleton } from '@core/book/assemble';
-import { groupsOf, itemsOf, type BookDocument, type Group, type Item, type Node } from '@core/book/document';
-import type { EntryContent } from '@core/book/change';
-import { studentDocument } from '@core/book/student-document';
-import { compileBook } from '@core/calculation/compile';
-import { workOutStudent } from '@core/calculation/final';
-import { studentResult } from '@core/calculation/result';
-import { explainItem } from '@core/working/explain-item';
-import { explainStanding } from '@core/working/explain-standing';
-import { sentences } from '@core/working/sentences';
-import type { Released, ReleaseWrite, WithdrawWrite } from '@contract/books';
-import type { SlipBody } from '@contract/pages';
-
+import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/books';
 import { transaction, type Db } from '../store/database';
+import { reasonsSince } from '../store/books';
 import * as journal from '../store/journal';
-import { personName } from '../store/people';
+import { insertNotices } from '../store/notices';
 import * as releases from '../store/releases';
 import { assemble, type AssembledBook } from './books';
 import { Refusal } from './problems';
+import { keepSlips, standingOf, workOutSlips, type SlipStanding, type WorkedSlip } from './slips';
 import { type AssessmentRow } from '../store/assessments';
-import { toDocumentStudent } from '../store/enrolments';
 
 /** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
 export async function release(pool: pg.Pool, who: journal.Who, write: ReleaseWrite): Promise<Released> {
@@ -47,7 +35,9 @@ export async function release(pool: pg.Pool, who: journal.Who, write: ReleaseWri
         return { enrolment, entry: canonical(cell?.content ?? {}), version: cell?.version ?? 0 };
       }),
     });
-    await writeDown(db, who, book, enrolments, write.moveRules);
+    const slips = await workOutSlips(db, who, book, enrolments, write.moveRules);
+    await keepSlips(db, who, book.document.asOf, slips);
+    await tellOfRules(db, who, book, slips, write.tell?.trim() ?? '');
     await journal.writeLines(
       db,
       who,
@@ -81,7 +71,7 @@ export async function withdraw(pool: pg.Pool, who: journal.Who, write: WithdrawW
         `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
       );
     const first = await journal.lockBook(db, who.school, who.book, gone.length);
-    await writeDown(db, who, book, gone, false);
+    await keepSlips(db, who, book.document.asOf, await workOutSlips(db, who, book, gone, false));
     await journal.writeLines(
       db,
       who,
@@ -128,121 +118,51 @@ async function begin(
   return { book, assessment, enrolments, replay: null };
 }
 
-/** Works out and writes down what each of these students sees from now on (contract, section 11). */
-async function writeDown(
+/** Tells those whose standing the rules have moved; why, in the words of the person who releases. */
+async function tellOfRules(
   db: Db,
   who: journal.Who,
   book: AssembledBook,
-  enrolments: string[],
-  moveRules: boolean,
+  slips: WorkedSlip[],
+  why: string,
 ): Promise<void> {
-  const kept = await releases.skeletonsOf(db, who.school, who.book, enrolments);
-  const released = group(await releases.releasedTo(db, who.school, who.book, enrolments), (r) => r.enrolment);
-  const live = group(book.cells, (c) => c.enrolment);
-  const visible = new Set(book.assessments.filter((a) => a.shown).map((a) => a.id));
-  const takesWork = new Set(book.assessments.filter((a) => a.takesWork).map((a) => a.id));
-  const titles = titlesOf(book.assessments);
-  const students = new Map(book.students.map((s) => [s.id, s]));
-  const ids = new Map<string, string>();
-  const slips = [];
-  for (const enrolment of enrolments) {
-    const had = kept.get(enrolment);
-    const skeleton = had && !moveRules ? withNewItems(had.skeleton, book.skeleton, visible) : book.skeleton;
-    const text = canonical(skeleton);
-    let id = ids.get(text);
-    if (!id) {
-      id = createHash('sha256').update(text).digest('hex').slice(0, 40);
-      ids.set(text, id);
-      const rulesVersion = had && !moveRules ? had.rulesVersion : book.row.rulesVersion;
-      await releases.keepSkeleton(db, { school: who.school, book: who.book, id, text, rulesVersion });
-    }
-    const own = released.get(enrolment) ?? [];
-    const document = studentDocument({
-      student: toDocumentStudent(students.get(enrolment)!),
-      asOf: book.document.asOf,
-      skeleton,
-      visible,
-      takesWork,
-      released: new Map(own.map((r): [string, EntryContent] => [r.assessment, r.entry])),
-      live: new Map(
-        (live.get(enrolment) ?? []).map((c) => [c.assessment, { content: c.content, handedIn: c.handedIn }]),
-      ),
+  if (!book.row.showsStanding) return;
+  for (const s of slips.filter((x) => x.moved !== null && changes(x))) {
+    const words = `Your standing is worked out by changed rules: ${shown(s.moved!.before)} becomes ${shown(standingOf(s.body))}.`;
+    await insertNotices(db, who.school, who.book, [s.enrolment], why === '' ? words : `${words} Why: ${why}`);
+  }
+}
+
+const shown = (s: SlipStanding): string => `${s.percent ?? 'no grade yet'}${s.letter === null ? '' : ` (${s.letter})`}`;
+const changes = (s: WorkedSlip): boolean => shown(s.moved!.before) !== shown(standingOf(s.body));
+
+/** Whose standing a release would change, and by what. Nothing is written. */
+export function previewRelease(pool: pg.Pool, who: journal.Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
+  return transaction(pool, async (db) => {
+    const { book, assessment, enrolments } = await begin(db, who, { ...write, operation: '' });
+    const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
+    const fresh = enrolments.map((enrolment) => ({
+      enrolment,
+      assessment: assessment.id,
+      entry: cells.get(enrolment)?.content ?? {},
+      releasedAt: book.document.asOf,
+      by: { family: '', given: '' },
+    }));
+    const reasons = await reasonsSince(db, who.school, who.book, 0);
+    const slips = await workOutSlips(db, who, book, enrolments, write.moveRules, fresh);
+    const now = await releases.slipsOf(db, who.school, who.book, enrolments);
+    let oldest = book.row.rulesVersion;
+    const lines = slips.flatMap((s) => {
+      const was = now.get(s.enrolment);
+      const before = was ? standingOf(was) : { percent: null, letter: null };
+      const after = standingOf(s.body);
+      const byRules = s.moved !== null && changes(s);
+      if (byRules) oldest = Math.min(oldest, s.moved!.rulesVersion);
+      return shown(before) === shown(after) && !byRules ? [] : [{ enrolment: s.enrolment, before, after, byRules }];
     });
-    slips.push({ enrolment, skeleton: id, body: canonical(slipBody(document, own, titles, skeleton)) });
-  }
-  await releases.writeSlips(db, who.school, who.book, book.document.asOf, slips);
-}
-
-/** An earlier released skeleton with the items that have come since, as they are now, in their categories. */
-export function withNewItems(released: Skeleton, today: Skeleton, visible: ReadonlySet<string>): Skeleton {
-  const has = new Set(itemsOf(released.tree).map((i) => i.id));
-  const places = new Set(groupsOf(released.tree).map((g) => g.id));
-  const fresh: { category: string; item: Item }[] = [];
-  for (const g of groupsOf(today.tree))
-    for (const child of g.children)
-      if (child.type === 'item' && !has.has(child.id) && visible.has(child.id))
-        fresh.push({ category: places.has(g.id) ? g.id : released.tree.id, item: child });
-  if (fresh.length === 0) return released;
-  const fill = (g: Group): Group => ({
-    ...g,
-    children: [
-      ...g.children.map((c): Node => (c.type === 'group' ? fill(c) : c)),
-      ...fresh.filter((f) => f.category === g.id).map((f) => f.item),
-    ],
+    return {
+      lines,
+      reasons: [...new Set(reasons.filter((r) => r.version > oldest && r.reason !== '').map((r) => r.reason))],
+    };
   });
-  // Rules that a new item names and the released version does not have come with it.
-  const rules = { ...released.rules };
-  for (const kind of ['late', 'blank', 'marks'] as const)
-    rules[kind] = { ...today.rules?.[kind], ...released.rules?.[kind] } as never;
-  return { ...released, rules, tree: fill(released.tree) };
-}
-
-export const titlesOf = (assessments: AssessmentRow[]): Map<string, string> =>
-  new Map(assessments.map((a) => [a.id, a.title]));
-
-/** What a student reads of their document: figures and their working, as text. */
-export function slipBody(
-  document: BookDocument,
-  released: releases.ReleasedEntry[],
-  titles: Map<string, string>,
-  skeleton: Skeleton,
-): SlipBody {
-  const compiled = compileBook(document);
-  const outcome = workOutStudent(compiled, 0);
-  const categories = new Map(groupsOf(skeleton.tree).map((g) => [g.id, titleOf(g)]));
-  const words = { timeZone: document.timeZone, name: (id: string) => titles.get(id) ?? categories.get(id) ?? id };
-  const byItem = new Map(released.map((r) => [r.assessment, r]));
-  return {
-    asOf: document.asOf,
-    timeZone: document.timeZone,
-    result: studentResult(compiled, outcome),
-    items: compiled.items.map((item) => {
-      const r = byItem.get(item.id);
-      return {
-        id: item.id,
-        title: words.name(item.id),
-        points: item.source.points,
-        released: r ? { at: r.releasedAt, by: personName({ ...r.by, role: 'staff' }) } : null,
-        lines: r ? sentences(explainItem(compiled, outcome, item), words) : [],
-      };
-    }),
-    standing: sentences(explainStanding(compiled, outcome), words),
-    scale: (compiled.scale?.labels ?? []).map((label, i) => ({ label, from: compiled.scale!.from[i]! / 10_000 })),
-  };
-}
-
-/** The title of a category: kept in its `info`, which the calculation does not read. */
-export const titleOf = (g: Group): string => {
-  const info = g.info as { title?: unknown } | undefined;
-  return typeof info?.title === 'string' ? info.title : g.id;
-};
-
-function group<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
-  const out = new Map<string, T[]>();
-  for (const row of rows) {
-    const list = out.get(key(row));
-    if (list) list.push(row);
-    else out.set(key(row), [row]);
-  }
-  return out;
 }

@@ -8,7 +8,8 @@ import { newId, transaction } from '../store/database';
 import * as journal from '../store/journal';
 import { assessmentText, requireItemKeys } from './assessment-text';
 import { requireMarksFit, requireSoundRules } from './books';
-import { operationOf } from './cells';
+import { changeCells, operationOf } from './cells';
+import { requireReasonFor } from './exceptions';
 import { Refusal } from './problems';
 
 /** Makes a new version of the rules, and with it the settings of assessments that were tried together with them. */
@@ -48,6 +49,7 @@ export function makeRules(pool: pg.Pool, who: journal.Who, write: RulesWrite): P
     );
     await requireMarksFit(db, who, write.rules, next);
 
+    await requireReasonFor(db, who, write.cells ?? [], write.reason);
     const newRules = canonical(was) !== canonical(write.rules);
     const { reason } = write;
     const version = newRules ? row.rulesVersion + 1 : row.rulesVersion;
@@ -73,14 +75,19 @@ export function makeRules(pool: pg.Pool, who: journal.Who, write: RulesWrite): P
         becomes: assessmentText(c.is),
       })),
     ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
-    if (lines.length === 0) return { version, rules: write.rules, seq };
-    const first = await journal.lockBook(db, school, book, lines.length);
-    const batch = lines.length > 1 ? newId('b') : null;
-    if (batch !== null) await insertBatch(db, who, { id: batch, kind: 'change', title: 'Rules', cells: lines.length });
-    await journal.writeLines(db, who, first, lines, {
-      ...(batch === null ? {} : { batch }),
-      ...(reason ? { reason } : {}),
-    });
-    return { version, rules: write.rules, seq: first + lines.length - 1 };
+    const cells = write.cells ?? [];
+    const count = lines.length + cells.length;
+    if (count === 0) return { version, rules: write.rules, seq };
+    const first = await journal.lockBook(db, school, book, count);
+    // One line alone is a set without a row of its own.
+    const batch = newId('b');
+    if (count > 1) await insertBatch(db, who, { id: batch, kind: 'change', title: 'Rules', cells: count });
+    const why = { ...(count > 1 ? { batch } : {}), ...(reason ? { reason } : {}) };
+    if (lines.length > 0) await journal.writeLines(db, who, first, lines, why);
+    if (cells.length > 0) {
+      const operation = lines.length === 0 ? write.operation : `${write.operation}-cells`;
+      await changeCells(db, who, first + lines.length, cells, operation, { id: batch, ...(reason ? { reason } : {}) });
+    }
+    return { version, rules: write.rules, seq: first + count - 1 };
   });
 }

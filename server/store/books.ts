@@ -85,6 +85,20 @@ export async function rulesAt(db: Db, school: string, book: string, version: num
   return JSON.parse(rows[0].rules) as RulesPart;
 }
 
+/** The reasons of the versions of a book's rules after one, the earliest first. */
+export async function reasonsSince(
+  db: Db,
+  school: string,
+  book: string,
+  after: number,
+): Promise<{ version: number; reason: string }[]> {
+  const { rows } = await db.query<{ version: number; reason: string }>(
+    'select version, reason from rules_version where school = $1 and book = $2 and version > $3 order by version',
+    [school, book, after],
+  );
+  return rows;
+}
+
 export async function insertRules(
   db: Db,
   r: { school: string; book: string; version: number; rules: RulesPart; by: string; reason: string },

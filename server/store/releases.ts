@@ -1,5 +1,6 @@
 import type { EntryContent } from '@core/book/change';
 import type { Skeleton } from '@core/book/assemble';
+import type { SlipBody } from '@contract/pages';
 import type { Db } from './database';
 
 export interface ReleasedEntry {
@@ -142,4 +143,27 @@ export async function slipOf(db: Db, school: string, book: string, enrolment: st
     [school, book, enrolment],
   );
   return rows[0]?.body ?? null;
+}
+
+/** What each of these students reads now, by enrolment. */
+export async function slipsOf(
+  db: Db,
+  school: string,
+  book: string,
+  enrolments: string[],
+): Promise<Map<string, SlipBody>> {
+  const { rows } = await db.query<{ enrolment: string; body: string }>(
+    'select enrolment, body from slip where school = $1 and book = $2 and enrolment = any($3)',
+    [school, book, enrolments],
+  );
+  return new Map(rows.map((r) => [r.enrolment, JSON.parse(r.body) as SlipBody]));
+}
+
+/** Students of a book to whom something is released. */
+export async function releasedTogether(db: Db, school: string, book: string): Promise<string[]> {
+  const { rows } = await db.query<{ enrolment: string }>(
+    'select distinct enrolment from released_entry where school = $1 and book = $2 and withdrawn_at is null',
+    [school, book],
+  );
+  return rows.map((r) => r.enrolment);
 }

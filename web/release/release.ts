@@ -5,7 +5,14 @@ import { Button } from 'primeng/button';
 import { Checkbox } from 'primeng/checkbox';
 import { Dialog } from 'primeng/dialog';
 import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
-import type { BookSettings, Released, ReleaseWrite, WithdrawWrite } from '@contract/books';
+import type {
+  BookSettings,
+  Released,
+  ReleasePreview,
+  ReleasePreviewWrite,
+  ReleaseWrite,
+  WithdrawWrite,
+} from '@contract/books';
 import { Api, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
@@ -81,7 +88,18 @@ export class ReleasePage {
   );
   protected readonly all = computed(() => this.people().length > 0 && this.picked().size === this.people().length);
 
+  /** Whose standing the release would change; null: not known yet. */
+  protected readonly preview = signal<ReleasePreview | null>(null);
+  protected readonly byRules = computed(() => this.preview()?.lines.filter((l) => l.byRules) ?? []);
+  /** Why the rules are others, as the students read it. */
+  protected readonly tell = signal('');
+  private turn = 0;
+
   constructor() {
+    effect(() => {
+      const releasing = this.asking() === 'release';
+      if (releasing && this.store.page()?.showsStanding) untracked(() => void this.look());
+    });
     effect(() => {
       const list = this.assessments();
       const chosen = this.chosen();
@@ -113,6 +131,34 @@ export class ReleasePage {
         this.foot.keys.set(manage ? [{ key: 'Ctrl+Enter', does: 'release' }] : []);
       });
     });
+  }
+
+  /** Asks whose standing the release would change, once it is about to be made. */
+  private async look(): Promise<void> {
+    const turn = ++this.turn;
+    this.preview.set(null);
+    const write: ReleasePreviewWrite = {
+      assessment: this.chosen()!,
+      enrolments: [...this.picked()],
+      moveRules: this.moveRules(),
+    };
+    try {
+      const preview = await this.api.send<ReleasePreview>('POST', `/books/${this.store.id()}/release/preview`, write);
+      if (turn !== this.turn) return;
+      this.preview.set(preview);
+      this.tell.set(preview.reasons.join('; '));
+    } catch (error) {
+      if (turn === this.turn) this.failure.set(saysOf(error));
+    }
+  }
+
+  protected shown(s: ReleasePreview['lines'][number]['after']): string {
+    return `${s.percent ?? 'none'}${s.letter === null ? '' : ` ${s.letter}`}`;
+  }
+
+  protected name(id: string): string {
+    const p = this.store.people().get(id);
+    return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
   }
 
   private ticks(col: number): TickCounts {
@@ -162,6 +208,7 @@ export class ReleasePage {
       assessment: this.chosen()!,
       enrolments: [...this.picked()],
       moveRules: this.moveRules(),
+      ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
     };
     return this.send('/release', write, 'see it now');
   }

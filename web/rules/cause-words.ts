@@ -43,6 +43,8 @@ function words(draft: Draft, d: Difference): string {
     }
     case 'tree':
       return 'other categories';
+    case 'entry':
+      return 'what is supposed';
     default:
       return '';
   }

@@ -2,7 +2,7 @@ import { canonical } from '@core/book/canonical';
 import type { PlacedItem } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { Group, RuleSets } from '@core/book/document';
-import { settingsOf, type ItemSettings, type Wish } from '@core/trial/wish';
+import { settingsOf, type CellWish, type ItemSettings, type Wish } from '@core/trial/wish';
 import { groupTitle } from '../ui/group-title';
 
 /** An assessment as the rules see it. */
@@ -14,10 +14,18 @@ export interface DraftItem {
   settings: ItemSettings;
 }
 
+/** Something supposed of some cells, in words: "Check 1 raised by 2 points for 21 students". */
+export interface Supposed {
+  says: string;
+  cells: CellWish[];
+}
+
 /** The rules of a book with its assessments, as they are or as they would be. Every change gives another one. */
 export interface Draft {
   rules: RulesPart;
   items: DraftItem[];
+  /** Scores and states that are supposed beside them; in the book as it is there are none. */
+  supposed: Supposed[];
 }
 
 /** Named rules of a kind that the page writes. */
@@ -33,6 +41,7 @@ export function draftOf(rules: RulesPart, placed: readonly PlacedItem[], title: 
       points: item.points,
       settings: settingsOf(item),
     })),
+    supposed: [],
   };
 }
 
@@ -40,11 +49,17 @@ export function draftOf(rules: RulesPart, placed: readonly PlacedItem[], title: 
 export function wishOf(now: Draft, draft: Draft): Wish {
   const was = new Map(now.items.map((i) => [i.id, i.settings]));
   const changed = draft.items.filter((i) => canonical(i.settings) !== canonical(was.get(i.id) ?? {}));
-  return { rules: draft.rules, items: Object.fromEntries(changed.map((i) => [i.id, i.settings])) };
+  return {
+    rules: draft.rules,
+    items: Object.fromEntries(changed.map((i) => [i.id, i.settings])),
+    cells: draft.supposed.flatMap((s) => s.cells),
+  };
 }
 
 export const isSame = (a: Draft, b: Draft): boolean =>
-  canonical(a.rules) === canonical(b.rules) && canonical(a.items) === canonical(b.items);
+  canonical(a.rules) === canonical(b.rules) &&
+  canonical(a.items) === canonical(b.items) &&
+  canonical(a.supposed) === canonical(b.supposed);
 
 /** An object with some keys set; what is set to undefined is gone. */
 export function put<T extends object>(value: T, keys: Partial<T>): T {

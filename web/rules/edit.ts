@@ -1,6 +1,8 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { PlacedItem } from '@core/book/assemble';
 import type { Trial } from '@core/trial/compare';
+import type { Wish } from '@core/trial/wish';
+import type { TrialBody } from '@contract/trials';
 import { saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { causeWords } from './cause-words';
@@ -121,9 +123,47 @@ export class RuleEdit {
   }
 
   /** What would be made; null: nothing is tried. */
-  wish(): ReturnType<typeof wishOf> | null {
+  wish(): Wish | null {
     const [now, tried] = [this.now(), this.tried()];
     return now && tried ? wishOf(now, tried) : null;
+  }
+
+  /** What is tried, as it is kept beside; null: nothing is. */
+  body(): TrialBody | null {
+    const [wish, draft] = [this.wish(), this.draft()];
+    return wish && draft
+      ? {
+          version: this.store.page()!.rulesVersion,
+          rules: wish.rules,
+          items: wish.items,
+          supposed: draft.supposed,
+        }
+      : null;
+  }
+
+  /** Takes up what was kept. Assessments that are gone meanwhile are left out of it. */
+  load(body: TrialBody): void {
+    const draft = this.draftFrom(body);
+    if (draft) this.try(draft);
+  }
+
+  wishFrom(body: TrialBody): Wish {
+    const draft = this.draftFrom(body);
+    return wishOf(this.now()!, draft!);
+  }
+
+  private draftFrom(body: TrialBody): Draft | null {
+    const now = this.now();
+    if (!now) return null;
+    const students = new Set(this.store.students());
+    const items = new Set(now.items.map((i) => i.id));
+    return {
+      rules: body.rules,
+      items: now.items.map((i) => ({ ...i, settings: body.items[i.id] ?? i.settings })),
+      supposed: body.supposed
+        .map((s) => ({ ...s, cells: s.cells.filter((c) => students.has(c.student) && items.has(c.item)) }))
+        .filter((s) => s.cells.length > 0),
+    };
   }
 
   /** One trial at a time; what was changed meanwhile is worked out next, and nothing between. */
@@ -149,7 +189,7 @@ export class RuleEdit {
     });
   }
 
-  private async ask(wish: NonNullable<ReturnType<typeof this.wish>>): Promise<void> {
+  private async ask(wish: Wish): Promise<void> {
     try {
       const { trial, problems, warnings } = await this.store.worker().trial(wish);
       if (this.again || !this.trying()) return;
@@ -165,7 +205,7 @@ export class RuleEdit {
     }
   }
 
-  private async askWhy(wish: NonNullable<ReturnType<typeof this.wish>>): Promise<void> {
+  private async askWhy(wish: Wish): Promise<void> {
     try {
       const causes = await this.store.worker().causes(wish);
       const draft = this.draft();

@@ -7,18 +7,21 @@ import { Api, ApiProblem, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { TrialPanel } from '../ui/trial-panel';
+import { KeptTrials } from './kept-trials';
+import { KeptTrialsStore } from './kept-trials-store';
 import { PartView } from './part-view';
 import { bandsOf } from './parts/letters';
 import { PARTS } from './parts';
 import { RuleEdit } from './edit';
+import { Suppose } from './suppose';
 import { sentenceKey } from './warnings';
 
 /** The rules as sentences. A change is a trial until it is made, with a reason. */
 @Component({
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Button, Textarea, PartView, TrialPanel],
-  providers: [RuleEdit],
+  imports: [FormsModule, Button, Textarea, KeptTrials, PartView, Suppose, TrialPanel],
+  providers: [RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',
   host: { '(keydown)': 'key($event)' },
@@ -30,7 +33,14 @@ export class RulesPage {
   private readonly foot = inject(Foot);
   protected readonly parts = PARTS;
   protected readonly part = signal(PARTS[0]!.id);
-  protected readonly open = computed(() => PARTS.find((p) => p.id === this.part())!);
+  protected readonly open = computed(() => PARTS.find((p) => p.id === this.part()) ?? null);
+  protected readonly kept = inject(KeptTrialsStore);
+  /** A title is asked for, to keep the trial beside. */
+  protected readonly naming = signal(false);
+  protected readonly beside = computed(() => [
+    { id: 'suppose', title: 'Suppose', count: this.edit.draft()?.supposed.length ?? 0 },
+    { id: 'kept', title: 'Kept trials', count: this.kept.list().length },
+  ]);
   protected readonly asking = signal(false);
   protected readonly reason = signal('');
   protected readonly busy = signal(false);
@@ -41,6 +51,15 @@ export class RulesPage {
   protected readonly bands = computed(() => (this.edit.draft() ? bandsOf(this.edit.draft()!) : []));
   protected readonly names = computed(() =>
     Object.fromEntries([...this.store.people()].map(([id, p]) => [id, p.given ? `${p.family}, ${p.given}` : p.family])),
+  );
+  /** Movers who read a standing now. */
+  protected readonly readers = computed(() => {
+    const readers = new Set(this.store.page()?.readers ?? []);
+    return this.edit.trial()?.movers.filter((m) => readers.has(m.student)).length ?? 0;
+  });
+  /** Nothing but scores and states is tried. */
+  protected readonly onlySupposed = computed(
+    () => (this.edit.draft()?.supposed.length ?? 0) > 0 && this.edit.changed().size === 0,
   );
   /** How many warnings each part has. */
   protected readonly cautions = computed(() => {
@@ -54,8 +73,11 @@ export class RulesPage {
 
   constructor() {
     effect(() => {
+      if (this.store.id() && this.store.mayManage()) untracked(() => void this.kept.load());
+    });
+    effect(() => {
       const trying = this.edit.trying();
-      const title = this.open().title;
+      const title = this.open()?.title ?? this.beside().find((b) => b.id === this.part())!.title;
       const makes = this.store.mayManage();
       untracked(() => {
         this.foot.murmur(
@@ -79,9 +101,17 @@ export class RulesPage {
     });
   }
 
+  protected async keepBeside(title: string): Promise<void> {
+    if (!(await this.kept.keep(title))) return;
+    this.naming.set(false);
+    this.drop();
+    this.part.set('kept');
+  }
+
   protected drop(): void {
     this.edit.drop();
     this.asking.set(false);
+    this.naming.set(false);
     this.failure.set('');
     this.theirs.set(false);
   }
@@ -113,6 +143,12 @@ export class RulesPage {
           version: versions.get(assessment)!.version,
           more,
         })),
+        cells: (wish.cells ?? []).map(({ student, item, change }) => ({
+          assessment: item,
+          enrolment: student,
+          version: this.store.versionAt(student, item),
+          change,
+        })),
       };
       const text = JSON.stringify(write);
       if (this.tried?.text !== text) this.tried = { text, operation: newOperation() };
@@ -120,13 +156,16 @@ export class RulesPage {
         operation: this.tried.operation,
         ...write,
       } satisfies RulesWrite);
+      const supposed = this.onlySupposed();
       const moved = this.edit.trial()?.movers.length ?? 0;
       this.tried = null;
       this.asking.set(false);
       this.reason.set('');
       await this.store.reload();
       this.edit.drop();
-      this.foot.tell(`The rule is made. ${moved} ${moved === 1 ? 'student has' : 'students have'} moved.`);
+      this.foot.tell(
+        `${supposed ? 'It is so now' : 'The rule is made'}. ${moved} ${moved === 1 ? 'student has' : 'students have'} moved.`,
+      );
     } catch (error) {
       this.failure.set(saysOf(error));
       this.theirs.set(error instanceof ApiProblem && error.code === 'stale');

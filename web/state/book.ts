@@ -295,6 +295,8 @@ export const BookStore = signalStore(
       stampOf: (s: number): number => stamps[s] ?? 0,
       at,
       atCell,
+      /** The version of a cell that is on the page. */
+      versionAt: (student: string, item: string): number => store.cells()?.version[atCell(student, item)] ?? 0,
     };
   }),
 );

@@ -86,5 +86,6 @@ export function testPage(): BookPage {
       { ...assessment, id: 'reed', title: 'Reed', points: 10, due: '2026-12-10T16:00:00Z' },
     ],
     rulesVersion: 1,
+    readers: [],
   };
 }

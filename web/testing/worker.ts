@@ -24,6 +24,7 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
     totals: async (group) => kept.totals(group),
     overTerm: async (student) => kept.overTerm(student),
     content: async (student, item) => kept.content(student, item),
+    column: async (item) => kept.column(item),
     contents: async (student) => kept.contents(student),
     explainItem: async (student, item, titles) => ({
       lines: kept.explainItem(student, item, titles),

@@ -35,10 +35,10 @@ describe('the book that the worker keeps', () => {
     kept.change([{ student: 's2', item: 'reed', change: { kind: 'score', points: 10 } }]);
     const rules = structuredClone(kept.rules);
     rules.late = null;
-    const { trial, problems } = kept.trial({ rules, items: {} });
+    const { trial, problems } = kept.trial({ rules, items: {}, cells: [] });
     expect([trial.up, trial.down, trial.stay, problems]).toEqual([1, 0, 1, []]);
     expect(trial.movers[0]).toMatchObject({ student: 's2', before: { percent: '53.3' }, after: { percent: '66.7' } });
-    expect(kept.trial({ rules: { ...rules, blank: 'unknown' }, items: {} }).problems).toHaveLength(1);
+    expect(kept.trial({ rules: { ...rules, blank: 'unknown' }, items: {}, cells: [] }).problems).toHaveLength(1);
     expect(kept.standings().standings[1]!.percent).toBe('53.3');
   });
 

@@ -103,6 +103,10 @@ export class KeptBook {
     return contentOf(entryAt(this.compiled, s, i));
   }
 
+  column(item: string): { student: string; content: EntryContent }[] {
+    return this.students.map((student) => ({ student, content: this.content(student, item) }));
+  }
+
   contents(student: string): { item: string; content: EntryContent }[] {
     return this.items.flatMap((item) => {
       const content = this.content(student, item);

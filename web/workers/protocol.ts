@@ -1,6 +1,6 @@
 import { STATE_NAMES } from '@core/calculation/cells';
 import type { Standing } from '@core/estimate/standings';
-import type { CellChange, EntryContent, RulesPart } from '@core/book/change';
+import type { EntryContent, RulesPart } from '@core/book/change';
 import type { Preview, Columns } from '@core/intake/reconcile';
 import type { RosterStudent } from '@core/intake/match';
 import type { Table } from '@core/intake/table';
@@ -9,7 +9,7 @@ import type { Line } from '@core/working/sentences';
 import type { PlacedItem } from '@core/book/assemble';
 import type { HeldException, ShownStanding } from '@core/trial/exception-effects';
 import type { Difference } from '@core/trial/differences';
-import type { Wish } from '@core/trial/wish';
+import type { CellWish, Wish } from '@core/trial/wish';
 import type { Warning } from '@core/warnings/warnings';
 import type { TriedItems, TriedStudent, TriedWish } from './tries';
 
@@ -51,13 +51,6 @@ export interface OpenedSheet {
   items: string[];
   cells: CellColumns;
   rules: RulesPart;
-}
-
-/** A change of one cell among others that are made together. */
-export interface CellWish {
-  student: string;
-  item: string;
-  change: CellChange;
 }
 
 /** What the server keeps of one cell. */
@@ -117,6 +110,8 @@ export interface SheetWorker {
   /** A student's standing at every due date so far and now. */
   overTerm(student: string): Promise<StoodPoint[]>;
   content(student: string, item: string): Promise<EntryContent>;
+  /** What each student has on one assessment, in the order of the sheet. */
+  column(item: string): Promise<{ student: string; content: EntryContent }[]>;
   /** What each of a student's cells holds that holds anything. */
   contents(student: string): Promise<{ item: string; content: EntryContent }[]>;
   explainItem(student: string, item: string, titles: Titles): Promise<Working>;
@@ -144,4 +139,4 @@ export interface SheetWorker {
 
 export type IntakeColumns = { id: string; title: string; points: number; marks: string[] }[];
 
-export type { Standing };
+export type { CellWish, Standing };

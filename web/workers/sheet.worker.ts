@@ -69,6 +69,9 @@ const worker: SheetWorker = {
   async content(student, item) {
     return book().content(student, item);
   },
+  async column(item) {
+    return book().column(item);
+  },
   async contents(student) {
     return book().contents(student);
   },

@@ -1,13 +1,13 @@
-import { BookPage, BookSettings, RulesState, RulesWrite, Sheet } from '@contract/books';
+import { BookPage, BookSettings, Sheet } from '@contract/books';
 import { Desk } from '@contract/pages';
 import { Done } from '@contract/people';
 import { assemble, momentOf } from '../../domain/books';
 import { finalGrades } from '../../domain/grades';
-import { makeRules } from '../../domain/rules';
 import { setBook } from '../../domain/own-books';
 import { deskOf } from '../../domain/summary';
 import * as books from '../../store/books';
 import { personName } from '../../store/people';
+import { releasedTogether } from '../../store/releases';
 import { route, whoOf, type Route } from '../route';
 import { assessmentsOf } from '../../store/assessments';
 import { studentsOf } from '../../store/enrolments';
@@ -30,13 +30,14 @@ export const bookRoutes: Route[] = [
     async does({ pool, school, params, role }) {
       const id = params['book']!;
       const row = (await books.findBook(pool, school, id))!;
-      const [sections, staff, students, assessments, rules, asOf] = await Promise.all([
+      const [sections, staff, students, assessments, rules, asOf, readers] = await Promise.all([
         books.sectionsOf(pool, school, id),
         books.staffOf(pool, school, id),
         studentsOf(pool, school, id),
         assessmentsOf(pool, school, id),
         books.rulesAt(pool, school, id, row.rulesVersion),
         momentOf(pool, school),
+        row.showsStanding ? releasedTogether(pool, school, id) : [],
       ]);
       return {
         id,
@@ -66,6 +67,7 @@ export const bookRoutes: Route[] = [
           version: a.version,
         })),
         rulesVersion: row.rulesVersion,
+        readers,
       };
     },
   }),
@@ -79,15 +81,6 @@ export const bookRoutes: Route[] = [
       const { row, document, cells } = await assemble(pool, school, params['book']!);
       return { seq: row.seq, document, versions: cells.map((c) => c.version), out: cells.map((c) => c.out) };
     },
-  }),
-  route({
-    method: 'put',
-    path: '/books/{book}/rules',
-    permission: 'book-manage',
-    says: 'Make a new version of the rules, with a reason.',
-    body: RulesWrite,
-    answer: RulesState,
-    does: (c) => makeRules(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'patch',

@@ -1,8 +1,8 @@
 import { BatchMade, Batches, ChangesMade, ChangesWrite, EntryState, EntryWrite, IntakeWrite } from '@contract/entries';
-import { Released, ReleaseWrite, WithdrawWrite } from '@contract/books';
+import { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/books';
 import { applyChanges, applyIntake, changeWithReason } from '../../domain/entries';
 import { mayExcept } from '../../domain/exceptions';
-import { release, withdraw } from '../../domain/releases';
+import { previewRelease, release, withdraw } from '../../domain/releases';
 import type { ScoreGate } from '../../domain/score-gate';
 import { intakesOf } from '../../store/batches';
 import { personName } from '../../store/people';
@@ -59,6 +59,15 @@ export const scoreRoutes = (gate: ScoreGate): Route[] => [
     body: ChangesWrite,
     answer: ChangesMade,
     does: (c) => applyChanges(c.pool, whoOf(c), c.body),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/release/preview',
+    permission: 'book-manage',
+    says: 'Whose standing a release would change, by its scores or by the rules. Nothing is released.',
+    body: ReleasePreviewWrite,
+    answer: ReleasePreview,
+    does: (c) => previewRelease(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'post',
