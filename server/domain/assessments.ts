@@ -179,8 +179,16 @@ export function removeAssessment(
     await journal.holdBook(db, who.school, who.book);
     if ((await journal.operationDone(db, who.school, who.book, write.operation)) !== null)
       return { done: true as const };
-    const was = (await kept.assessmentsOf(db, who.school, who.book, true)).find((a) => a.id === id);
+    const all = await kept.assessmentsOf(db, who.school, who.book, true);
+    const was = all.find((a) => a.id === id);
     if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
+    const row = (await books.findBook(db, who.school, who.book))!;
+    const rules = await books.rulesAt(db, who.school, who.book, row.rulesVersion);
+    if (rules.hurdles?.some((h) => h.node === id))
+      throw new Refusal(
+        'bad-request',
+        `There is a hurdle over ${was.title}. Take the hurdle out on Rules first; nothing was deleted.`,
+      );
     if (was.version !== write.version)
       throw new Refusal('stale', `Somebody else changed ${was.title} after you opened it. Nothing was deleted.`);
     if (!(await kept.deleteUnused(db, who.school, who.book, id)))

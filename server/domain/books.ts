@@ -71,6 +71,8 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
     timeZone,
     asOf: '2000-01-01T00:00:00Z',
     ...rules,
+    // A hurdle may be over an assessment, which is put in below.
+    hurdles: [],
     students: [],
     entries: [],
   };

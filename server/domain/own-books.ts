@@ -1,3 +1,4 @@
+import { groupsOf } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
@@ -22,7 +23,10 @@ async function rulesFrom(db: Db, maker: Maker, id: string): Promise<RulesPart> {
   const row = await books.findBook(db, maker.school, id);
   const may = maker.role === 'administrator' || (await books.roleInBook(db, maker.school, id, maker.id)) !== null;
   if (!row || !may) throw new Refusal('not-found', `You have no book “${id}” whose rules could be taken.`);
-  return books.rulesAt(db, maker.school, id, row.rulesVersion);
+  const rules = await books.rulesAt(db, maker.school, id, row.rulesVersion);
+  // A hurdle over an assessment of that book has nothing to stand over in another.
+  const categories = new Set(groupsOf(rules.tree).map((g) => g.id));
+  return rules.hurdles ? { ...rules, hurdles: rules.hurdles.filter((h) => categories.has(h.node)) } : rules;
 }
 
 interface Fresh {

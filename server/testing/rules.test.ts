@@ -167,6 +167,31 @@ describe('rules that are made', () => {
     expect((await lines()) - before).toBe(1);
   });
 
+  it('may set a hurdle over an assessment, which then cannot be deleted, and which no other book takes along', async () => {
+    const now = rulesOf(await documentNow());
+    const bare = { operation: operation(), id: 'safety', title: 'Safety', category: 'work', points: 1, due: null };
+    await school.teacher.must('POST', '/books/fens/assessments', { ...bare, closes: null, takesWork: false, more: {} });
+    const hurdles = [
+      { node: 'safety', atLeast: 100, capAt: 44 },
+      { node: 'tests', atLeast: 20, capAt: 19 },
+    ];
+    expect((await make({ rules: { ...now, hurdles }, items: {} })).status).toBe(200);
+    const gone = { operation: operation(), version: 1 };
+    const refused = await school.teacher.send<{ says: string }>('DELETE', '/books/fens/assessments/safety', gone);
+    expect([refused.status, refused.body.says]).toEqual([
+      400,
+      expect.stringContaining('There is a hurdle over Safety'),
+    ]);
+    await school.teacher.must('POST', '/books', {
+      ...{ id: 'bogs', term: 'autumn', title: 'Bogs', sections: [], staff: [] },
+      rules: { from: 'fens' },
+    });
+    const bogs = (await school.teacher.must<Sheet>('GET', '/books/bogs/sheet')).document;
+    expect(bogs.hurdles).toEqual([hurdles[1]]);
+    expect((await make({ rules: now, items: {} })).status).toBe(200);
+    await school.teacher.must('DELETE', '/books/fens/assessments/safety', { ...gone, operation: operation() });
+  });
+
   it('are refused, all of them, where somebody was first, or one of them cannot be', async () => {
     const document = await documentNow();
     const rules = { ...rulesOf(document), rounding: { decimals: 0, mode: 'down' as const } };

@@ -147,6 +147,11 @@ export class RuleEdit {
     if (draft) this.try(draft);
   }
 
+  /** Puts rules and settings from elsewhere on trial. */
+  tryWish(wish: Wish): void {
+    this.load({ version: this.store.page()!.rulesVersion, rules: wish.rules, items: wish.items, supposed: [] });
+  }
+
   wishFrom(body: TrialBody): Wish {
     const draft = this.draftFrom(body);
     return wishOf(this.now()!, draft!);

@@ -38,6 +38,7 @@ export function ruleTools(
   return {
     heading: namesOf(draft, set).length > 1 ? `${title}, “${name}”` : title,
     touches,
+    onlyHere: namesOf(draft, set).length === 1,
     pieces: [
       'This rule is called',
       {
@@ -71,6 +72,7 @@ export function bookRule(draft: Draft, set: 'late' | 'blank'): Sentence {
   const choices = namesOf(draft, set).map((value) => ({ value, text: `“${value}”` }));
   return {
     id: `book ${set}`,
+    onlyHere: choices.length === 1 && !!draft.rules[set],
     about: [`/${set}`],
     touches: draft.items.map((i) => i.id),
     pieces: [
@@ -100,7 +102,7 @@ function choice(
     label,
     value: value === undefined ? AS_ABOVE : (value ?? NONE),
     choices: [
-      { value: AS_ABOVE, text: 'as what it is in' },
+      { value: AS_ABOVE, text: 'the rule above it' },
       ...(set === 'late' ? [{ value: NONE, text: 'no rule' }] : []),
       ...namesOf(draft, set).map((name) => ({ value: name, text: `“${name}”` })),
       { value: OWN, text: 'a rule of its own' },
@@ -122,12 +124,14 @@ export function ownRules(
   fresh: (d: Draft) => { name: string; draft: Draft },
 ): Sentence[] {
   const groups = groupsDeep(draft.rules.tree)
-    .filter((p) => p.parent !== null)
+    // The whole only where it says something: otherwise the book's own rule is the same.
+    .filter((p) => p.parent !== null || p.group[set] !== undefined)
     .map(({ group, depth }): Sentence => ({
       id: `${set} of ${group.id}`,
-      depth: depth - 1,
+      onlyHere: group[set] === undefined,
+      depth: Math.max(0, depth - 1),
       pieces: [
-        `${titleOf(draft, group)} goes by`,
+        `${group.id === draft.rules.tree.id ? 'The whole' : titleOf(draft, group)} goes by`,
         choice(
           draft,
           set,
@@ -162,6 +166,10 @@ export function ownRules(
     },
     '.',
   ];
-  const all = [...groups, ...items, ...(rest.length > 0 ? [{ id: `${set} another`, pieces: another }] : [])];
+  const all = [
+    ...groups,
+    ...items,
+    ...(rest.length > 0 ? [{ id: `${set} another`, onlyHere: true, pieces: another }] : []),
+  ];
   return all.map((s, i) => (i === 0 ? { ...s, heading: 'Who goes by which' } : s));
 }

@@ -9,6 +9,7 @@ import { Foot } from '../state/foot';
 import { TrialPanel } from '../ui/trial-panel';
 import { KeptTrials } from './kept-trials';
 import { KeptTrialsStore } from './kept-trials-store';
+import { RulesPaper } from './paper';
 import { PartView } from './part-view';
 import { bandsOf } from './parts/letters';
 import { PARTS } from './parts';
@@ -20,7 +21,7 @@ import { sentenceKey } from './warnings';
 @Component({
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Button, Textarea, KeptTrials, PartView, Suppose, TrialPanel],
+  imports: [FormsModule, Button, Textarea, KeptTrials, PartView, RulesPaper, Suppose, TrialPanel],
   providers: [RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',
@@ -40,6 +41,7 @@ export class RulesPage {
   protected readonly beside = computed(() => [
     { id: 'suppose', title: 'Suppose', count: this.edit.draft()?.supposed.length ?? 0 },
     { id: 'kept', title: 'Kept trials', count: this.kept.list().length },
+    { id: 'paper', title: 'Paper and file', count: 0 },
   ]);
   protected readonly asking = signal(false);
   protected readonly reason = signal('');

@@ -65,6 +65,8 @@ export interface Sentence {
   touches?: string[];
   /** Only in words: there is nothing to change. */
   quiet?: boolean;
+  /** It serves the page alone (a name, a choice that leads on), and says nothing on paper. */
+  onlyHere?: boolean;
 }
 
 export interface Part {

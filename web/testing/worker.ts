@@ -37,6 +37,7 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
     explainStanding: async (student, titles) => ({ lines: kept.explainStanding(student, titles), content: null }),
     trial: async (wish) => kept.trial(wish),
     causes: async (wish) => kept.causes(wish),
+    rulesFile: async (wish) => kept.rulesFile(wish),
     warnings: async () => kept.warnings(),
     tryCells: async (cells) => kept.tryCells(cells),
     without: async (held) => kept.without(held),

@@ -121,7 +121,7 @@ const BOTTOM = 306;
       display: block;
     }
     .movers {
-      max-height: 250px;
+      max-height: var(--movers-most, 250px);
       overflow: auto;
     }
   `,

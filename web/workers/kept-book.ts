@@ -1,5 +1,6 @@
 import { rulesOf, type PlacedItem } from '@core/book/assemble';
 import { changeCell, contentOf, isEmpty, type EntryContent, type RulesPart } from '@core/book/change';
+import { rulesFileText } from '@core/book/rules-file';
 import { checkBook } from '@core/book/check';
 import type { BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
@@ -25,7 +26,7 @@ import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
 import type { Trial } from '@core/trial/compare';
 import type { Difference } from '@core/trial/differences';
-import { placedItems, type Wish } from '@core/trial/wish';
+import { placedItems, wishedBook, type Wish } from '@core/trial/wish';
 import type { Warning } from '@core/warnings/warnings';
 import { standingWithout, type HeldException, type ShownStanding } from '@core/trial/exception-effects';
 import { emptyColumns, groupTitles, writeCell } from './columns';
@@ -253,6 +254,10 @@ export class KeptBook {
   /** What moves each mover of a wish. */
   causes(wish: Wish): Record<string, Difference[]> {
     return causesOf(this.current(), wish, this.trial(wish).trial);
+  }
+
+  rulesFile(wish: Wish | null): string {
+    return rulesFileText(wish ? wishedBook(this.compiled.book, wish) : this.compiled.book);
   }
 
   /** What the core warns of in the rules as they are. */

@@ -121,6 +121,8 @@ export interface SheetWorker {
   trial(wish: Wish): Promise<TriedWish>;
   /** What moves each mover of a wish. */
   causes(wish: Wish): Promise<Record<string, Difference[]>>;
+  /** Rules and tree as a file, as they are or as a wish would have them. */
+  rulesFile(wish: Wish | null): Promise<string>;
   /** What the core warns of in the rules as they are. */
   warnings(): Promise<Warning[]>;
   /** Where changes of cells would leave the students concerned; nothing is changed. */

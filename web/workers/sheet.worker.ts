@@ -90,6 +90,9 @@ const worker: SheetWorker = {
   async causes(wish) {
     return book().causes(wish);
   },
+  async rulesFile(wish) {
+    return book().rulesFile(wish);
+  },
   async warnings() {
     return book().warnings();
   },

@@ -39,7 +39,7 @@ function pieces(draft: Draft, items: readonly DraftItem[], title: string): Piece
       choices: [...various(use), ...USE],
       set: (value) => (value === 'various' ? draft : set({ use: value as Attempts['use'] })),
     },
-    'of several attempts; from the second on',
+    'attempt counts; later ones can earn',
     {
       kind: 'choice',
       label: `What later attempts of ${title} can earn`,
@@ -59,7 +59,7 @@ function pieces(draft: Draft, items: readonly DraftItem[], title: string): Piece
           },
         ]
       : []),
-    'can be earned.',
+    '.',
   ];
 }
 
@@ -77,18 +77,20 @@ export const ATTEMPTS: Part = {
           ? [
               {
                 id: `attempts of ${group.id}`,
+                onlyHere: true,
                 heading: title,
                 touches: items.map((i) => i.id),
-                pieces: ['Of all of it counts', ...pieces(draft, items, `all of ${title}`)],
+                pieces: ['Of all of it', ...pieces(draft, items, `all of ${title}`)],
               },
             ]
           : []),
         ...items.map((i, n): Sentence => ({
           id: `attempts of item ${i.id}`,
+          onlyHere: i.settings.attempts === undefined,
           depth: 1,
           touches: [i.id],
           ...(items.length === 1 && n === 0 ? { heading: title } : {}),
-          pieces: [`Of ${i.title} counts`, ...pieces(draft, [i], i.title)],
+          pieces: [`Of ${i.title}`, ...pieces(draft, [i], i.title)],
         })),
       ];
     }),

@@ -17,25 +17,6 @@ function rule(draft: Draft, name: string): Sentence[] {
   return [
     { id: `blank ${name} tools`, ...ruleTools(draft, 'blank', name, 'Blanks', touches) },
     {
-      id: `blank ${name} before`,
-      about,
-      touches,
-      pieces: [
-        'Before that day a blank',
-        {
-          kind: 'choice',
-          label: `A blank before its day${tag}`,
-          value: b.beforeDue,
-          choices: [
-            { value: 'skip', text: 'is left out' },
-            { value: 'zero', text: 'counts 0' },
-          ],
-          set: (value) => set({ beforeDue: value as BlankRule['beforeDue'] }),
-        },
-        '.',
-      ],
-    },
-    {
       id: `blank ${name} after`,
       about,
       touches,
@@ -51,7 +32,7 @@ function rule(draft: Draft, name: string): Sentence[] {
           ],
           set: (value) => set({ missingAfter: value as 'due' | 'closes' }),
         },
-        'a blank',
+        ', a blank',
         {
           kind: 'choice',
           label: `A blank past its day${tag}`,
@@ -77,6 +58,25 @@ function rule(draft: Draft, name: string): Sentence[] {
             ]),
       ],
     },
+    {
+      id: `blank ${name} before`,
+      about,
+      touches,
+      pieces: [
+        'Until then it',
+        {
+          kind: 'choice',
+          label: `A blank before its day${tag}`,
+          value: b.beforeDue,
+          choices: [
+            { value: 'skip', text: 'is left out' },
+            { value: 'zero', text: 'counts 0' },
+          ],
+          set: (value) => set({ beforeDue: value as BlankRule['beforeDue'] }),
+        },
+        '.',
+      ],
+    },
   ];
 }
 
@@ -94,6 +94,7 @@ export const BLANKS: Part = {
     }),
     ...groupsDeep(draft.rules.tree).map(({ group, depth }, i): Sentence => ({
       id: `empty ${group.id}`,
+      onlyHere: group.whenEmpty !== 'zero',
       depth,
       ...(i === 0 ? { heading: 'Where nothing counts at all' } : {}),
       touches: itemsUnder(draft, group),

@@ -93,6 +93,7 @@ function sentence(draft: Draft, i: DraftItem): Sentence {
   const curve = i.settings.curve ?? null;
   return {
     id: `curve of ${i.id}`,
+    onlyHere: curve === null,
     about: [`/node/${i.id}/curve`],
     touches: [i.id],
     pieces: [

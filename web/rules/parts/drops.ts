@@ -97,6 +97,7 @@ export const DROPS: Part = {
   sentences: (draft) =>
     groupsDeep(draft.rules.tree).map(({ group, depth }): Sentence => ({
       id: `drops of ${group.id}`,
+      onlyHere: kindOf(group) === 'none',
       depth,
       about: [`/node/${group.id}/drop`, `/node/${group.id}/keepBest`],
       touches: itemsUnder(draft, group),

@@ -3,19 +3,19 @@ import type { Group } from '@core/book/document';
 import type { Part, Piece, Sentence } from '../sentence';
 import { childrenWith } from './drops';
 
-/** "at most 100 %" or "at most what it comes to". */
+/** "an upper bound of 100 %" or "no upper bound". */
 function bound(draft: Draft, group: Group, key: 'cap' | 'floor'): Piece[] {
   const title = titleOf(draft, group);
   const value = group[key] ?? null;
-  const word = key === 'cap' ? 'at most' : 'at least';
+  const word = key === 'cap' ? 'upper bound' : 'lower bound';
   return [
     {
       kind: 'choice',
-      label: `Whether ${title} has a bound: ${word}`,
+      label: `Whether ${title} has one: ${word}`,
       value: value === null ? 'no' : 'yes',
       choices: [
-        { value: 'no', text: key === 'cap' ? 'without a most' : 'without a least' },
-        { value: 'yes', text: word },
+        { value: 'no', text: `no ${word}` },
+        { value: 'yes', text: key === 'cap' ? 'an upper bound of' : 'a lower bound of' },
       ],
       set: (to) => putGroup(draft, group.id, { [key]: to === 'no' ? undefined : key === 'cap' ? 100 : 0 }),
     },
@@ -24,7 +24,7 @@ function bound(draft: Draft, group: Group, key: 'cap' | 'floor'): Piece[] {
       : [
           {
             kind: 'number' as const,
-            label: `${title} ${word}`,
+            label: `${word} of ${title}`,
             value,
             unit: ' %',
             most: 100_000,
@@ -51,6 +51,11 @@ function counting(draft: Draft, group: Group): Piece[] {
   ];
 }
 
+/** Something in the group is extra credit, or only shown. */
+const anything = (draft: Draft, group: Group): boolean =>
+  group.children.some((c) => c.extraCredit) ||
+  itemsIn(draft, group.id).some((i) => i.settings.extraCredit || i.settings.counts === false);
+
 export const EXTRA: Part = {
   id: 'extra',
   title: 'Extra credit',
@@ -63,6 +68,7 @@ export const EXTRA: Part = {
       return [
         {
           id: `extra in ${group.id}`,
+          onlyHere: !anything(draft, group),
           depth,
           about: [`/node/${group.id}/extra`],
           touches,
@@ -75,10 +81,11 @@ export const EXTRA: Part = {
         },
         {
           id: `bounds of ${group.id}`,
+          onlyHere: (group.cap ?? null) === null && (group.floor ?? null) === null,
           depth,
           touches,
           pieces: [
-            depth === 0 ? 'It comes to' : `${title} comes to`,
+            depth === 0 ? 'The whole has' : `${title} has`,
             ...bound(draft, group, 'cap'),
             'and',
             ...bound(draft, group, 'floor'),

@@ -25,6 +25,7 @@ export const HURDLES: Part = {
     return [
       {
         id: 'hurdles',
+        onlyHere: true,
         pieces: [
           hurdles.length === 0
             ? 'There is no hurdle.'

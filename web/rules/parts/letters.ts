@@ -143,6 +143,7 @@ export const LETTERS: Part = {
         ? [
             {
               id: 'scale name',
+              onlyHere: true,
               pieces: [
                 'This scale is called',
                 {
@@ -206,6 +207,7 @@ export const ROUNDING: Part = {
       },
       {
         id: 'closing',
+        onlyHere: !draft.rules.closing,
         pieces: [
           'Blanks count by their dates',
           {

@@ -101,6 +101,7 @@ export const MARKS: Part = {
   sentences: (draft) => [
     {
       id: 'marks new',
+      onlyHere: true,
       pieces: [
         namesOf(draft, 'marks').length === 0
           ? 'There is no set of marks yet.'
