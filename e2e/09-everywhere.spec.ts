@@ -42,6 +42,13 @@ async function opened(page: Page, tally: Tally, found: Record<string, string[]>)
   await page.getByRole('button', { name: 'larger, or beside another' }).click();
   found['numbers'] = await faults(page, '.p-dialog');
   await page.keyboard.press('Escape');
+  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await page.getByLabel('Weight of Checks').fill('20');
+  await page.locator('.counts').waitFor();
+  for (const part of ['Lateness', 'Letters', 'Curves', 'Suppose', 'Paper and file']) {
+    await page.getByRole('navigation', { name: 'Kinds of rules' }).getByRole('button', { name: part }).click();
+    found[part] = await faults(page, 'lt-rules');
+  }
   await page.goto(`${tally.address}/book/${WETLAND}/journal`);
   await page.getByRole('button', { name: 'put back …' }).first().click();
   await page.getByLabel('Why (stands in the journal)').waitFor();
@@ -66,10 +73,11 @@ for (const scheme of ['light', 'dark'] as const)
       [`/book/${WETLAND}/assessments/check-1`, 'fieldset'],
       [`/book/${WETLAND}/people`, 'tbody tr'],
       [`/book/${WETLAND}/exceptions`, 'tr[data-key]'],
+      [`/book/${WETLAND}/rules?of=check-1`, 'lt-rule-sentence'],
       [`/book/${WETLAND}/rehearsal`, 'input.score'],
       [`/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}/check-1`, 'input.score'],
       ['/new-book', 'form'],
-      [`/book/${WETLAND}/rules`, 'section table'],
+      [`/book/${WETLAND}/rules`, 'lt-rule-sentence'],
       [`/book/${WETLAND}/intake`, 'textarea'],
       [`/book/${WETLAND}/release?assessment=soil-pit`, 'tbody tr'],
       [`/book/${WETLAND}/closing`, 'tbody .serif'],

@@ -20,6 +20,7 @@ export const LEDGER_KEYS: KeyHint[] = [
   { key: 'Ctrl Y', does: 'make again what undo put back' },
   { key: 'Alt M', does: 'what was marked, or what counts' },
   { key: 'Alt N', does: 'find a name' },
+  { key: 'Alt R', does: 'the rules that make this number' },
   { key: '/down, /across', does: 'fill the selection' },
   { key: '/history', does: 'everything that happened to the cell' },
   { key: '/column', does: 'numbers and spread of the assessment' },

@@ -135,6 +135,7 @@ export class LedgerPage {
     else if (event.key === ' ' && (event.shiftKey || control)) this.selectLine(control);
     else if (event.altKey && letter === 'm') this.turn();
     else if (event.altKey && letter === 'n') this.find()?.nativeElement.focus();
+    else if (event.altKey && letter === 'r') this.go('rules');
     else if (control && letter === 'z') void this.acts.step(event.shiftKey ? 'redo' : 'undo');
     else if (control && letter === 'y') void this.acts.step('redo');
     else if (control || event.altKey) return;
@@ -359,6 +360,8 @@ export class LedgerPage {
       void this.router.navigate(['/book', this.store.id(), 'exceptions'], {
         queryParams: { student: place?.student, assessment: place?.item },
       });
+    else if (goal === 'rules')
+      void this.router.navigate(['/book', this.store.id(), 'rules'], { queryParams: { of: place?.item } });
     else void this.router.navigate(['/book', this.store.id(), 'release'], { queryParams: { assessment: place?.item } });
   }
 }

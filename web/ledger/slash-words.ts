@@ -17,6 +17,7 @@ export type Goal =
   | 'marked'
   | 'attempts'
   | 'exceptions'
+  | 'rules'
   | 'mine'
   | 'theirs';
 
@@ -45,6 +46,7 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'protect', then: '', does: 'never dropped for this student; “no” ends it' },
   { word: 'attempts', then: '', does: 'all attempts, each with its dates' },
   { word: 'exceptions', then: '', does: 'the page of exceptions, with this one chosen' },
+  { word: 'rules', then: '', does: 'the rules that make this number' },
   { word: 'mine', then: '', does: 'after a clash: keep mine' },
   { word: 'theirs', then: '', does: 'after a clash: take theirs' },
   { word: 'marked', then: '', does: 'show as marked, or what counts' },
@@ -66,6 +68,7 @@ const GOALS: readonly Goal[] = [
   'new',
   'attempts',
   'exceptions',
+  'rules',
   'marked',
   'mine',
   'theirs',

@@ -97,13 +97,20 @@ export class RuleEdit {
 
   /** Labels of a sentence's words that are other than in force. */
   changedIn(part: string, sentence: string): ReadonlySet<string> {
+    const out = new Set<string>();
+    if (!this.trying()) return out;
+    // What is looked at from an assessment comes from several parts; sentences' ids are theirs alone.
+    const parts = part === 'of' ? PARTS.map((p) => p.id) : [part];
+    for (const id of parts) this.addChanged(id, sentence, out);
+    return out;
+  }
+
+  private addChanged(part: string, sentence: string, out: Set<string>): void {
     const now = this.nowWords().get(part)?.values;
     const is = this.draftWords().get(part)?.values;
-    const out = new Set<string>();
-    if (!this.trying() || !now || !is) return out;
+    if (!now || !is) return;
     for (const [key, value] of is)
       if (key.startsWith(`${sentence} `) && now.get(key) !== value) out.add(key.slice(sentence.length + 1));
-    return out;
   }
 
   /** Puts a change on trial. One that leads back to the rules as they are ends the trial. */

@@ -42,9 +42,9 @@ import { join, plainWords } from './sentence';
       <p class="know">{{ n }}</p>
     }
     <article>
-      <h1>{{ title() }}: how the grade is worked out</h1>
+      <h3>{{ title() }}: how the grade is worked out</h3>
       @for (p of parts(); track p.title) {
-        <h3>{{ p.title }}</h3>
+        <h4>{{ p.title }}</h4>
         @for (s of p.sentences; track s.id) {
           <p [style.margin-left.px]="s.depth * 18">{{ s.text }}</p>
         }
@@ -79,11 +79,12 @@ import { join, plainWords } from './sentence';
       border: 1px solid var(--rule);
       max-width: 52em;
     }
-    article h1 {
+    article h3 {
       font-size: 20px;
     }
-    article h3 {
+    article h4 {
       margin: 14px 0 4px;
+      font: 600 15px var(--serif);
     }
     article p {
       font: 14px/1.5 var(--serif);
@@ -101,7 +102,7 @@ import { join, plainWords } from './sentence';
         padding: 0;
         margin: 0;
       }
-      article h3 {
+      article h4 {
         break-after: avoid;
       }
     }

@@ -6,6 +6,7 @@ import { CurvePicture } from './curve-picture';
 import { LatePicture } from './late-picture';
 import { LettersPicture } from './letters-picture';
 import { RuleEdit } from './edit';
+import { PARTS } from './parts';
 import { bandsOf, moveBand } from './parts/letters';
 import { RuleSentence } from './rule-sentence';
 import type { Part, Sentence } from './sentence';
@@ -66,17 +67,24 @@ export class PartView {
   });
 
   protected beside(s: Sentence): string[] {
-    return this.edit.beside().beside.get(sentenceKey(this.part().id, s.id)) ?? [];
+    return this.saidOf(s, this.edit.beside().beside);
   }
 
   protected wrong(s: Sentence): string[] {
-    return this.edit.wrong().beside.get(sentenceKey(this.part().id, s.id)) ?? [];
+    return this.saidOf(s, this.edit.wrong().beside);
+  }
+
+  /** What is looked at from an assessment has sentences of several parts. */
+  private saidOf(s: Sentence, said: ReadonlyMap<string, string[]>): string[] {
+    const { id } = this.part();
+    const parts = id === 'of' ? PARTS.map((p) => p.id) : [id];
+    return parts.flatMap((p) => said.get(sentenceKey(p, s.id)) ?? []);
   }
 
   /** The name of the late rule whose main sentence this is. */
   protected lateOf(s: Sentence): string | null {
     const name = /^late (.+) skips$/.exec(s.id)?.[1];
-    return this.part().id === 'lateness' && name !== undefined ? name : null;
+    return name !== undefined ? name : null;
   }
 
   protected late(name: string, now = false) {

@@ -94,13 +94,8 @@ interface Shown {
       overflow-wrap: anywhere;
     }
     .act {
-      font: 600 12px var(--sans);
+      font: 12px var(--sans);
       margin-left: 6px;
-      opacity: 0.75;
-    }
-    .act:hover,
-    .act:focus-visible {
-      opacity: 1;
     }
     .many {
       font-weight: 700;

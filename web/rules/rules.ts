@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
@@ -13,6 +13,8 @@ import { RulesPaper } from './paper';
 import { PartView } from './part-view';
 import { bandsOf } from './parts/letters';
 import { PARTS } from './parts';
+import { partOf } from './part-of';
+import type { Part } from './sentence';
 import { RuleEdit } from './edit';
 import { Suppose } from './suppose';
 import { sentenceKey } from './warnings';
@@ -34,11 +36,18 @@ export class RulesPage {
   private readonly foot = inject(Foot);
   protected readonly parts = PARTS;
   protected readonly part = signal(PARTS[0]!.id);
-  protected readonly open = computed(() => PARTS.find((p) => p.id === this.part()) ?? null);
+  /** An assessment whose rules alone are looked at, from its working. */
+  readonly of = input<string>();
+  protected readonly open = computed((): Part | null => {
+    const of = this.of();
+    if (this.part() === 'of' && of !== undefined) return partOf(of, this.store.titles()[of] ?? of);
+    return PARTS.find((p) => p.id === this.part()) ?? null;
+  });
   protected readonly kept = inject(KeptTrialsStore);
   /** A title is asked for, to keep the trial beside. */
   protected readonly naming = signal(false);
   protected readonly beside = computed(() => [
+    ...(this.of() === undefined ? [] : [{ id: 'of', title: this.store.titles()[this.of()!] ?? '', count: 0 }]),
     { id: 'suppose', title: 'Suppose', count: this.edit.draft()?.supposed.length ?? 0 },
     { id: 'kept', title: 'Kept trials', count: this.kept.list().length },
     { id: 'paper', title: 'Paper and file', count: 0 },
@@ -74,6 +83,9 @@ export class RulesPage {
   });
 
   constructor() {
+    effect(() => {
+      if (this.of() !== undefined) untracked(() => this.part.set('of'));
+    });
     effect(() => {
       if (this.store.id() && this.store.mayManage()) untracked(() => void this.kept.load());
     });

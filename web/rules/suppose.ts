@@ -194,7 +194,7 @@ export class Suppose {
       if (cells.length === 0)
         return this.says.set(`There is nobody among them of whom that could be supposed in ${item.title}.`);
       const who = cells.length === 1 ? '1 student' : `${cells.length} students`;
-      const amount = this.asksPoints() ? ` ${points} points` : '';
+      const amount = this.asksPoints() ? ` ${points} ${points === 1 ? 'point' : 'points'}` : '';
       const says = `${item.title}, ${who}: ${DONE[kind]}${amount}`;
       this.edit.try(this.with({ ...draft }, { says, cells }));
     } catch (error) {
