@@ -1,6 +1,7 @@
 import { chromium, type Page } from '@playwright/test';
 import pg from 'pg';
 import { startBenchServer } from './server';
+import { trialTimes } from './trial';
 import { median, p95, type Figure } from './figure';
 
 const KEYS = 200;
@@ -92,6 +93,7 @@ export async function ledgerFigures(): Promise<Figure[]> {
     const standing = await standingTimes(page);
     const longTasks = await scrollTasks(page);
     const paste = await pasteTimes(page);
+    const trial = await trialTimes(page, `${server.address}/book/bench/rules`);
     await writeYear(server.databaseUrl);
     const journal = await journalTimes(page, ledger);
 
@@ -105,6 +107,7 @@ export async function ledgerFigures(): Promise<Figure[]> {
       },
       { name: 'ledger.standing-after-key.p95-ms', value: p95(standing), unit: 'ms', against: '' },
       { name: 'ledger.scroll.long-tasks', value: longTasks, unit: 'tasks', against: '' },
+      { name: 'ledger.trial.ms', value: median(trial), unit: 'ms', against: '' },
       { name: 'ledger.paste-2000.shown-ms', value: median(paste.shown), unit: 'ms', against: '' },
       { name: 'ledger.paste-2000.kept-ms', value: median(paste.kept), unit: 'ms', against: '' },
       { name: 'ledger.journal-200k.ms', value: median(journal), unit: 'ms', against: '' },

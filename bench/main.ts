@@ -19,6 +19,7 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'ledger.scroll.long-tasks': { bound: 0 },
   'ledger.paste-2000.shown-ms': { bound: 1000 },
   'ledger.paste-2000.kept-ms': { bound: 3000 },
+  'ledger.trial.ms': { bound: 100 },
   'ledger.journal-200k.ms': { bound: 300 },
   'server.scores.ratio-to-plain-updates': { bound: 0.5, above: true },
   'server.200-markers.p95-ms': { bound: 100 },

@@ -55,23 +55,32 @@ export function earnedAt(cells: Cells, at: number): Fraction | null {
   return kind & KIND.apart ? cells.exact.get(at)! : fromNumber(cells.earned[at]!);
 }
 
-/** Cells of a book with no entries yet. */
-export function makeCells(compiled: CompiledBook): Cells {
+/** Cells that nothing is written into yet; every one of them is to be. */
+export function emptyCells(compiled: CompiledBook): Cells {
   const width = compiled.items.length;
   const size = compiled.students.length * width;
-  const cells: Cells = { width, kind: new Uint8Array(size), earned: new Float64Array(size), exact: new Map() };
-  compiled.cells = cells;
-  for (const item of compiled.items) {
-    // Blanks of students without dates of their own are all alike.
-    const usual = blankKind(compiled, item, isPastDueUsually(compiled, item));
-    compiled.students.forEach((student, s) => {
-      const alone = compiled.extraMillis[s] !== 0 || (item.sectionDates !== null && student.section !== undefined);
-      const at = s * width + item.index;
-      if (alone) putBlank(compiled, item, s, undefined, at, 0);
-      else write(cells, at, usual, usual & KIND.skipped ? null : blankEarned(item, usual));
-    });
-  }
-  return cells;
+  return { width, kind: new Uint8Array(size), earned: new Float64Array(size), exact: new Map() };
+}
+
+/** Cells of a book with no entries yet. */
+export function makeCells(compiled: CompiledBook): Cells {
+  compiled.cells = emptyCells(compiled);
+  for (const item of compiled.items) fillBlanks(compiled, item);
+  return compiled.cells;
+}
+
+/** Writes the blank of every student into the cells of one item. */
+export function fillBlanks(compiled: CompiledBook, item: CompiledItem): void {
+  const { cells } = compiled;
+  // Blanks of students without dates of their own are all alike.
+  const usual = blankKind(compiled, item, isPastDueUsually(compiled, item));
+  const earned = usual & KIND.skipped ? null : blankEarned(item, usual);
+  compiled.students.forEach((student, s) => {
+    const alone = compiled.extraMillis[s] !== 0 || (item.sectionDates !== null && student.section !== undefined);
+    const at = s * cells.width + item.index;
+    if (alone) putBlank(compiled, item, s, undefined, at, 0);
+    else write(cells, at, usual, earned);
+  });
 }
 
 function isPastDueUsually(compiled: CompiledBook, item: CompiledItem): boolean {

@@ -1,6 +1,6 @@
 import type { BlankRule, BookDocument, Group, Item, Override, Student } from '../book/document';
 import { fraction, fromNumber, multiply, percent, type Fraction } from '../exact/fraction';
-import { makeCells, putEntry, type Cells } from './cells';
+import { emptyCells, makeCells, putEntry, type Cells } from './cells';
 import { compileLate, type CompiledLate } from './lateness';
 import { compileHurdles, type NodeHurdles } from './hurdles';
 import { compileScale, type CompiledScale } from './letters';
@@ -97,6 +97,13 @@ export function compileBook(book: BookDocument): CompiledBook {
 
 /** The same with no entry at all: every cell a blank. Entries are then put with {@link putEntry}. */
 export function compileRules(book: BookDocument): CompiledBook {
+  const compiled = compileTree(book);
+  makeCells(compiled);
+  return compiled;
+}
+
+/** Rules, tree and students with no cell valued yet. */
+export function compileTree(book: BookDocument): CompiledBook {
   const lates = new Map(
     Object.entries(book.rules?.late ?? {}).flatMap(([n, r]) => (n === 'info' ? [] : [[n, compileLate(r)] as const])),
   );
@@ -163,7 +170,7 @@ export function compileRules(book: BookDocument): CompiledBook {
     cells: { width: 0, kind: new Uint8Array(), earned: new Float64Array(), exact: new Map() },
     overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
   };
-  compiled.cells = makeCells(compiled);
+  compiled.cells = emptyCells(compiled);
   return compiled;
 }
 

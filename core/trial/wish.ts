@@ -1,4 +1,4 @@
-import { assembleBook, assembleSkeleton, type PlacedItem } from '../book/assemble';
+import { assembleBook, assembleSkeleton, type PlacedItem, type Skeleton } from '../book/assemble';
 import { changeCell, contentOf, isEmpty, type CellChange, type RulesPart } from '../book/change';
 import { groupsOf, type BookDocument, type Entry, type Item } from '../book/document';
 
@@ -59,9 +59,14 @@ export function withCells(entries: readonly Entry[], cells: readonly CellWish[])
   return out.filter((e) => e !== null);
 }
 
+/** Rules and tree with a wish made: the book without its people and entries. */
+export function wishedSkeleton(book: BookDocument, wish: Wish): Skeleton {
+  const items = placedItems(book).map((p) => ({ ...p, item: withSettings(p.item, wish.items[p.item.id]) }));
+  return assembleSkeleton(book.timeZone, wish.rules, items);
+}
+
 /** The book with a wish made, unchecked. Pure: the given book is not touched. Unknown items of the wish change nothing. */
 export function wishedBook(book: BookDocument, wish: Wish): BookDocument {
-  const items = placedItems(book).map((p) => ({ ...p, item: withSettings(p.item, wish.items[p.item.id]) }));
-  const skeleton = assembleSkeleton(book.timeZone, wish.rules, items);
-  return assembleBook(skeleton, book.asOf, book.students, withCells(book.entries, wish.cells ?? []), book.overrides);
+  const entries = withCells(book.entries, wish.cells ?? []);
+  return assembleBook(wishedSkeleton(book, wish), book.asOf, book.students, entries, book.overrides);
 }

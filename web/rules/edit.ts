@@ -8,11 +8,12 @@ import { BookStore } from '../state/book';
 import { causeWords } from './cause-words';
 import { draftOf, isSame, wishOf, type Draft } from './draft';
 import { PARTS } from './parts';
-import { plainWords, valuesOf } from './sentence';
+import { plainWords, valuesOf, type Part, type Sentence } from './sentence';
 import { placeWarnings, type Said } from './warnings';
 
 /** Milliseconds that a trial stands before it is asked who is moved by what. */
 const CAUSES_AFTER = 350;
+const NOTHING: ReadonlySet<string> = new Set();
 
 /** The rules that are being read and tried on the page, with what the trial says. Each page has its own. */
 @Injectable()
@@ -44,8 +45,10 @@ export class RuleEdit {
   readonly draft = computed(() => this.tried() ?? this.now());
   readonly trying = computed(() => this.tried() !== null);
   readonly fixed = computed(() => !this.store.mayManage());
-  private readonly nowWords = computed(() => this.wordsOf(this.now()));
-  private readonly draftWords = computed(() => this.wordsOf(this.draft()));
+  private readonly nowSentences = computed(() => this.sentencesOf(this.now()));
+  private readonly draftSentences = computed(() => this.sentencesOf(this.draft()));
+  private readonly nowWords = computed(() => this.wordsOf(this.nowSentences()));
+  private readonly draftWords = computed(() => this.wordsOf(this.draftSentences()));
   /** Ids of parts in which something is tried. */
   readonly changed = computed(() => {
     const [now, is] = [this.nowWords(), this.draftWords()];
@@ -55,11 +58,13 @@ export class RuleEdit {
   readonly beside = computed(() => {
     const draft = this.draft();
     if (!draft) return { beside: new Map<string, string[]>(), loose: [] };
-    return placeWarnings(draft, PARTS, this.tried() ? this.warned() : this.warnedNow());
+    return placeWarnings(draft, this.draftSentences(), this.tried() ? this.warned() : this.warnedNow());
   });
   readonly wrong = computed(() => {
     const draft = this.draft();
-    return draft ? placeWarnings(draft, PARTS, this.problems()) : { beside: new Map<string, string[]>(), loose: [] };
+    return draft
+      ? placeWarnings(draft, this.draftSentences(), this.problems())
+      : { beside: new Map<string, string[]>(), loose: [] };
   });
 
   constructor() {
@@ -74,7 +79,7 @@ export class RuleEdit {
   private async look(): Promise<void> {
     try {
       const worker = this.store.worker();
-      const [placed, warned] = [await worker.placed(), await worker.warnings()];
+      const [placed, warned] = [await worker.placed(), await worker.warnings(null)];
       this.placed.set(placed);
       this.warnedNow.set(warned);
       // The first working-out of a book is slow; it is done before a word is changed.
@@ -86,32 +91,47 @@ export class RuleEdit {
     }
   }
 
-  private wordsOf(draft: Draft | null): Map<string, { text: string; values: Map<string, string> }> {
+  private sentencesOf(draft: Draft | null): Map<string, Sentence[]> {
+    return new Map(PARTS.map((p) => [p.id, draft ? p.sentences(draft) : []]));
+  }
+
+  private wordsOf(all: Map<string, Sentence[]>): Map<string, { text: string; values: Map<string, string> }> {
     return new Map(
-      PARTS.map((p) => {
-        const sentences = draft ? p.sentences(draft) : [];
-        return [p.id, { text: sentences.map(plainWords).join('\n'), values: valuesOf(sentences) }];
-      }),
+      [...all].map(([id, sentences]) => [
+        id,
+        { text: sentences.map(plainWords).join('\n'), values: valuesOf(sentences) },
+      ]),
     );
   }
 
-  /** Labels of a sentence's words that are other than in force. */
-  changedIn(part: string, sentence: string): ReadonlySet<string> {
-    const out = new Set<string>();
-    if (!this.trying()) return out;
-    // What is looked at from an assessment comes from several parts; sentences' ids are theirs alone.
-    const parts = part === 'of' ? PARTS.map((p) => p.id) : [part];
-    for (const id of parts) this.addChanged(id, sentence, out);
-    return out;
+  /** The sentences of a kind, as they would be. */
+  sentences(part: Part): Sentence[] {
+    const draft = this.draft();
+    return this.draftSentences().get(part.id) ?? (draft ? part.sentences(draft) : []);
   }
 
-  private addChanged(part: string, sentence: string, out: Set<string>): void {
-    const now = this.nowWords().get(part)?.values;
-    const is = this.draftWords().get(part)?.values;
-    if (!now || !is) return;
-    for (const [key, value] of is)
-      if (key.startsWith(`${sentence} `) && now.get(key) !== value) out.add(key.slice(sentence.length + 1));
+  /** Labels of a sentence's words that are other than in force. */
+  changedIn(sentence: string): ReadonlySet<string> {
+    return this.changedWords().get(sentence) ?? NOTHING;
   }
+
+  /** Sentence id → labels of its words that are other than in force. Ids are told apart over all kinds of rules. */
+  private readonly changedWords = computed(() => {
+    const out = new Map<string, Set<string>>();
+    if (!this.trying()) return out;
+    for (const [part, sentences] of this.draftSentences()) {
+      const [now, is] = [this.nowWords().get(part)!.values, this.draftWords().get(part)!.values];
+      if (this.nowWords().get(part)!.text === this.draftWords().get(part)!.text) continue;
+      for (const s of sentences)
+        for (const p of s.pieces) {
+          if (typeof p === 'string' || p.kind === 'act') continue;
+          const key = `${s.id} ${p.label}`;
+          if (now.get(key) === is.get(key)) continue;
+          out.set(s.id, (out.get(s.id) ?? new Set()).add(p.label));
+        }
+    }
+    return out;
+  });
 
   /** Puts a change on trial. One that leads back to the rules as they are ends the trial. */
   try(next: Draft): void {
@@ -203,15 +223,25 @@ export class RuleEdit {
 
   private async ask(wish: Wish): Promise<void> {
     try {
-      const { trial, problems, warnings } = await this.store.worker().trial(wish);
+      const { trial, problems } = await this.store.worker().trial(wish);
       if (this.again || !this.trying()) return;
       this.took.set(Math.max(1, Math.round(performance.now() - this.askedAt)));
       this.trial.set(problems.length === 0 ? trial : null);
       this.problems.set(problems);
-      this.warned.set(warnings);
       this.why.set({});
+      if (problems.length === 0) void this.askWarnings(wish);
       if (problems.length === 0 && trial.movers.length > 0)
         this.timer = setTimeout(() => void this.askWhy(wish), CAUSES_AFTER);
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    }
+  }
+
+  /** What is to know of the rules as they would be comes right behind the trial. */
+  private async askWarnings(wish: Wish): Promise<void> {
+    try {
+      const warned = await this.store.worker().warnings(wish);
+      if (this.trying() && !this.again) this.warned.set(warned);
     } catch (error) {
       this.failure.set(saysOf(error));
     }

@@ -28,7 +28,7 @@ export class PartView {
   protected readonly on = signal<Sentence | null>(null);
   private readonly draft = computed(() => this.edit.draft()!);
   protected readonly lead = computed(() => this.part().lead(this.draft()));
-  protected readonly sentences = computed(() => this.part().sentences(this.draft()));
+  protected readonly sentences = computed(() => this.edit.sentences(this.part()));
   protected readonly bands = computed(() => bandsOf(this.draft()));
   /** The class where the letters look for it: in the trial, or as it stands. */
   protected readonly line = computed(() => {

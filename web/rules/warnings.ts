@@ -1,7 +1,7 @@
 import { assembleSkeleton } from '@core/book/assemble';
 import { pointersOf } from '@core/warnings/places';
 import { rulesInForce, type Draft } from './draft';
-import type { Part } from './sentence';
+import type { Sentence } from './sentence';
 
 /** Something that the core says of a place in the book document. */
 export interface Said {
@@ -28,7 +28,7 @@ export const sentenceKey = (part: string, sentence: string): string => `${part} 
 /** What is said beside each sentence: with the one that stands for the place most closely. `loose`: with none. */
 export function placeWarnings(
   draft: Draft,
-  parts: readonly Part[],
+  sentences: ReadonlyMap<string, readonly Sentence[]>,
   said: readonly Said[],
 ): { beside: Map<string, string[]>; loose: string[] } {
   const beside = new Map<string, string[]>();
@@ -41,8 +41,8 @@ export function placeWarnings(
   const { tree } = assembleSkeleton('UTC', draft.rules, items);
   // The longest pointer first: a group's own comes after those of what lies in it.
   const pointers = [...pointersOf(tree)].sort((a, b) => b[1].length - a[1].length);
-  const places = parts.flatMap((p) =>
-    p.sentences(draft).flatMap((s) => (s.about ?? []).map((about) => ({ about, key: sentenceKey(p.id, s.id) }))),
+  const places = [...sentences].flatMap(([part, all]) =>
+    all.flatMap((s) => (s.about ?? []).map((about) => ({ about, key: sentenceKey(part, s.id) }))),
   );
   for (const w of said) {
     const at = placeIn(draft, pointers, w);

@@ -1,9 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
 import { scaleLinear } from 'd3';
 import type { Trial } from '@core/trial/compare';
 
 const TOP = 16;
 const BOTTOM = 306;
+/** Movers that are listed at first. */
+const FIRST = 30;
 
 /** A trial: how many move, everybody as a line from before to after, and who moves. */
 @Component({
@@ -30,12 +32,9 @@ const BOTTOM = 306;
         <text class="letter" x="4" [attr.y]="y()(b.from) - 3">{{ b.label }}</text>
         <text class="from" x="4" [attr.y]="y()(b.from) + 9">{{ b.from }}</text>
       }
-      @for (l of lines(); track l.student) {
-        <g [class.crosses]="l.crosses" [class.still]="l.before === l.after">
-          <line x1="70" x2="300" [attr.y1]="l.before" [attr.y2]="l.after" />
-          <circle cx="70" [attr.cy]="l.before" [attr.r]="l.crosses ? 3 : 1.8" />
-          <circle cx="300" [attr.cy]="l.after" [attr.r]="l.crosses ? 3 : 1.8" />
-        </g>
+      @for (l of lines(); track l.look) {
+        <path [class]="l.look" [attr.d]="l.ways" />
+        <path [class]="l.look + ' ends'" [attr.d]="l.ends" />
       }
       <text class="axis" x="70" y="319" text-anchor="middle">now</text>
       <text class="axis" x="300" y="319" text-anchor="middle">in the trial</text>
@@ -54,7 +53,7 @@ const BOTTOM = 306;
             </tr>
           </thead>
           <tbody>
-            @for (m of movers(); track m.student) {
+            @for (m of shownMovers(); track m.student) {
               <tr>
                 <td>
                   {{ names()[m.student] ?? '' }}
@@ -70,6 +69,11 @@ const BOTTOM = 306;
             }
           </tbody>
         </table>
+        @if (movers().length > shownMovers().length) {
+          <button type="button" class="word" (click)="all.set(true)">
+            and {{ movers().length - shownMovers().length }} more
+          </button>
+        }
       </div>
     }
   `,
@@ -100,22 +104,25 @@ const BOTTOM = 306;
       font: 10px var(--sans);
       fill: var(--pencil);
     }
-    g line {
+    path {
+      fill: none;
       stroke: var(--range);
       stroke-width: 1;
     }
-    g circle {
-      fill: var(--range);
-    }
-    g.still line {
+    path.still {
       opacity: 0.45;
     }
-    g.crosses line {
+    path.ends {
+      stroke-width: 3.6;
+      stroke-linecap: round;
+      opacity: 1;
+    }
+    path.crosses {
       stroke: var(--plum);
       stroke-width: 2;
     }
-    g.crosses circle {
-      fill: var(--plum);
+    path.crosses.ends {
+      stroke-width: 6;
     }
     small {
       display: block;
@@ -141,6 +148,9 @@ export class TrialPanel {
   protected readonly movers = computed(() =>
     [...this.trial().movers].sort((a, b) => Number(b.crosses) - Number(a.crosses)),
   );
+  /** All that move are listed, where they are asked for. */
+  protected readonly all = signal(false);
+  protected readonly shownMovers = computed(() => (this.all() ? this.movers() : this.movers().slice(0, FIRST)));
   protected readonly y = computed(() => {
     const all = this.trial()
       .line.flatMap((l) => [l.before, l.after])
@@ -150,10 +160,21 @@ export class TrialPanel {
     return scaleLinear([high, low], [TOP, BOTTOM]);
   });
   protected readonly edges = computed(() => this.bands().filter((b) => b.from > this.y().domain()[1]!));
-  protected readonly lines = computed(() =>
-    this.trial()
-      .line.filter((l) => !Number.isNaN(l.before) && !Number.isNaN(l.after))
-      .map((l) => ({ student: l.student, crosses: l.crosses, before: this.y()(l.before), after: this.y()(l.after) }))
-      .sort((a, b) => Number(a.crosses) - Number(b.crosses)),
-  );
+  /** Few paths for many people: each of them has one way from before to after, and a dot at either end. */
+  protected readonly lines = computed(() => {
+    const y = this.y();
+    const looks = new Map<string, { ways: string; ends: string }>();
+    for (const l of this.trial().line) {
+      if (Number.isNaN(l.before) || Number.isNaN(l.after)) continue;
+      const look = l.crosses ? 'crosses' : l.before === l.after ? 'still' : 'moves';
+      const [from, to] = [y(l.before).toFixed(1), y(l.after).toFixed(1)];
+      const of = looks.get(look) ?? looks.set(look, { ways: '', ends: '' }).get(look)!;
+      of.ways += `M70 ${from}L300 ${to}`;
+      of.ends += `M70 ${from}h0M300 ${to}h0`;
+    }
+    return ['still', 'moves', 'crosses'].flatMap((look) => {
+      const of = looks.get(look);
+      return of ? [{ look, ...of }] : [];
+    });
+  });
 }

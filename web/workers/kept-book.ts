@@ -248,7 +248,7 @@ export class KeptBook {
 
   /** The book under other rules and settings, beside the book as it is. */
   trial(wish: Wish): TriedWish {
-    return tryWish(this.compiled, this.current(), wish, (this.known ??= standingsOf(this.compiled)));
+    return tryWish(this.compiled, () => this.current(), wish, (this.known ??= standingsOf(this.compiled)));
   }
 
   /** What moves each mover of a wish. */
@@ -260,8 +260,8 @@ export class KeptBook {
     return rulesFileText(wish ? wishedBook(this.compiled.book, wish) : this.compiled.book);
   }
 
-  /** What the core warns of in the rules as they are. */
-  warnings(): Warning[] {
-    return warningsOfRules(this.compiled.book);
+  /** What the core warns of in the rules as they are, or as a sound wish would have them. */
+  warnings(wish: Wish | null): Warning[] {
+    return warningsOfRules(wish ? wishedBook(this.compiled.book, wish) : this.compiled.book);
   }
 }

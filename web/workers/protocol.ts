@@ -123,8 +123,8 @@ export interface SheetWorker {
   causes(wish: Wish): Promise<Record<string, Difference[]>>;
   /** Rules and tree as a file, as they are or as a wish would have them. */
   rulesFile(wish: Wish | null): Promise<string>;
-  /** What the core warns of in the rules as they are. */
-  warnings(): Promise<Warning[]>;
+  /** What the core warns of in the rules as they are, or as a sound wish would have them. */
+  warnings(wish: Wish | null): Promise<Warning[]>;
   /** Where changes of cells would leave the students concerned; nothing is changed. */
   tryCells(cells: CellWish[]): Promise<TriedStudent[]>;
   /** The standing of each student without one exception, in the order of the list. */

@@ -93,8 +93,8 @@ const worker: SheetWorker = {
   async rulesFile(wish) {
     return book().rulesFile(wish);
   },
-  async warnings() {
-    return book().warnings();
+  async warnings(wish) {
+    return book().warnings(wish);
   },
   async tryCells(cells) {
     return book().tryCells(cells);
