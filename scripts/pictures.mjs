@@ -76,6 +76,12 @@ await teacher.getByLabel('Percent taken').fill('30');
 await teacher.getByLabel('Percent taken').press('Tab');
 await teacher.waitForSelector('aside .counts');
 await take(teacher, 'rules');
+await teacher.getByRole('button', { name: 'Drop the trial' }).click();
+await teacher.getByRole('button', { name: /^Letters/ }).click();
+await teacher.getByLabel('From what percentage B').fill('72');
+await teacher.waitForSelector('aside .counts');
+await take(teacher, 'letters');
+await teacher.getByRole('button', { name: 'Drop the trial' }).click();
 await teacher.goto(`${address}${book}/intake`);
 const rows = [
   'BC24101;27,75;9',
@@ -125,7 +131,6 @@ await teacher.goto(`${address}${book}/ledger?only=missing&sort=-standing`);
 await teacher.waitForSelector('.standing b:not(:empty)');
 await down(teacher, 2, 7);
 await teacher.getByRole('button', { name: 'column', exact: true }).click();
-await take(teacher, 'column');
 await teacher.getByRole('button', { name: 'show everybody' }).click();
 await teacher.getByRole('button', { name: 'larger, or beside another' }).click();
 await teacher.locator('.p-dialog select').selectOption({ label: 'Check 2' });
