@@ -13,7 +13,9 @@ export const TrialBody = Shape({
   supposed: Type.Array(
     Shape({
       says: Type.String({ maxLength: 500 }),
-      cells: Type.Array(Shape({ student: Id, item: Id, change: CellChangeSchema }), { maxItems: 50_000 }),
+      cells: Type.Array(Shape({ student: Id, item: Id, change: CellChangeSchema, version: Version }), {
+        maxItems: 50_000,
+      }),
     }),
     { maxItems: 100 },
   ),

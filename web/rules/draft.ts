@@ -14,10 +14,13 @@ export interface DraftItem {
   settings: ItemSettings;
 }
 
-/** Something supposed of some cells, in words: "Check 1 raised by 2 points for 21 students". */
+/** A change of a cell, and the version of it that it was supposed from: what others did since is not overwritten. */
+export type SupposedCell = CellWish & { version: number };
+
+/** Something supposed of some cells, in words: "Check 1, 21 students: raised by 2 points". */
 export interface Supposed {
   says: string;
-  cells: CellWish[];
+  cells: SupposedCell[];
 }
 
 /** The rules of a book with its assessments, as they are or as they would be. Every change gives another one. */

@@ -2,18 +2,27 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import type { PlacedItem } from '@core/book/assemble';
 import type { Trial } from '@core/trial/compare';
 import type { Wish } from '@core/trial/wish';
+import type { RulesWrite } from '@contract/books';
 import type { TrialBody } from '@contract/trials';
 import { saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { causeWords } from './cause-words';
 import { draftOf, isSame, wishOf, type Draft } from './draft';
 import { PARTS } from './parts';
-import { plainWords, valuesOf, type Part, type Sentence } from './sentence';
+import type { Part, Sentence } from './sentence';
 import { placeWarnings, type Said } from './warnings';
+import { otherWords, sentencesOf, wordsOf } from './words';
 
 /** Milliseconds that a trial stands before it is asked who is moved by what. */
 const CAUSES_AFTER = 350;
 const NOTHING: ReadonlySet<string> = new Set();
+const NONE: ReadonlyMap<string, ReadonlySet<string>> = new Map();
+
+/** Versions of the rules and of each assessment. */
+interface Seen {
+  rules: number;
+  items: ReadonlyMap<string, number>;
+}
 
 /** The rules that are being read and tried on the page, with what the trial says. Each page has its own. */
 @Injectable()
@@ -30,6 +39,8 @@ export class RuleEdit {
   /** Milliseconds from the last change of a word to the trial's answer. */
   readonly took = signal(0);
   readonly failure = signal('');
+  /** What the rules and assessments were when the trial began: what others made since is not overwritten. */
+  private base: Seen | null = null;
   private running = false;
   private again = false;
   private askedAt = 0;
@@ -45,10 +56,10 @@ export class RuleEdit {
   readonly draft = computed(() => this.tried() ?? this.now());
   readonly trying = computed(() => this.tried() !== null);
   readonly fixed = computed(() => !this.store.mayManage());
-  private readonly nowSentences = computed(() => this.sentencesOf(this.now()));
-  private readonly draftSentences = computed(() => this.sentencesOf(this.draft()));
-  private readonly nowWords = computed(() => this.wordsOf(this.nowSentences()));
-  private readonly draftWords = computed(() => this.wordsOf(this.draftSentences()));
+  private readonly nowSentences = computed(() => sentencesOf(this.now()));
+  private readonly draftSentences = computed(() => sentencesOf(this.draft()));
+  private readonly nowWords = computed(() => wordsOf(this.nowSentences()));
+  private readonly draftWords = computed(() => wordsOf(this.draftSentences()));
   /** Ids of parts in which something is tried. */
   readonly changed = computed(() => {
     const [now, is] = [this.nowWords(), this.draftWords()];
@@ -74,6 +85,13 @@ export class RuleEdit {
       if (!this.store.cells()) return;
       untracked(() => void this.look());
     });
+    effect(() => {
+      // Scores that come meanwhile are tried too.
+      this.store.revision();
+      untracked(() => {
+        if (this.trying()) this.workOutAnew();
+      });
+    });
   }
 
   private async look(): Promise<void> {
@@ -85,23 +103,10 @@ export class RuleEdit {
       // The first working-out of a book is slow; it is done before a word is changed.
       const now = this.now();
       if (now && !this.trying() && this.store.mayManage()) await worker.trial(wishOf(now, now));
-      if (this.trying()) this.workOut();
+      if (this.trying()) this.workOutAnew();
     } catch (error) {
       this.failure.set(saysOf(error));
     }
-  }
-
-  private sentencesOf(draft: Draft | null): Map<string, Sentence[]> {
-    return new Map(PARTS.map((p) => [p.id, draft ? p.sentences(draft) : []]));
-  }
-
-  private wordsOf(all: Map<string, Sentence[]>): Map<string, { text: string; values: Map<string, string> }> {
-    return new Map(
-      [...all].map(([id, sentences]) => [
-        id,
-        { text: sentences.map(plainWords).join('\n'), values: valuesOf(sentences) },
-      ]),
-    );
   }
 
   /** The sentences of a kind, as they would be. */
@@ -116,22 +121,9 @@ export class RuleEdit {
   }
 
   /** Sentence id → labels of its words that are other than in force. Ids are told apart over all kinds of rules. */
-  private readonly changedWords = computed(() => {
-    const out = new Map<string, Set<string>>();
-    if (!this.trying()) return out;
-    for (const [part, sentences] of this.draftSentences()) {
-      const [now, is] = [this.nowWords().get(part)!.values, this.draftWords().get(part)!.values];
-      if (this.nowWords().get(part)!.text === this.draftWords().get(part)!.text) continue;
-      for (const s of sentences)
-        for (const p of s.pieces) {
-          if (typeof p === 'string' || p.kind === 'act') continue;
-          const key = `${s.id} ${p.label}`;
-          if (now.get(key) === is.get(key)) continue;
-          out.set(s.id, (out.get(s.id) ?? new Set()).add(p.label));
-        }
-    }
-    return out;
-  });
+  private readonly changedWords = computed(() =>
+    this.trying() ? otherWords(this.draftSentences(), this.nowWords(), this.draftWords()) : NONE,
+  );
 
   /** Puts a change on trial. One that leads back to the rules as they are ends the trial. */
   try(next: Draft): void {
@@ -139,14 +131,42 @@ export class RuleEdit {
     if (!now) return;
     this.failure.set('');
     this.askedAt = performance.now();
+    this.base ??= this.seen();
     this.tried.set(isSame(now, next) ? null : next);
+    if (!this.trying()) this.base = null;
     this.workOut();
   }
 
   drop(): void {
     this.tried.set(null);
+    this.base = null;
     this.failure.set('');
     this.workOut();
+  }
+
+  private seen(): Seen {
+    return {
+      rules: this.store.page()?.rulesVersion ?? 0,
+      items: new Map([...this.store.assessments()].map(([id, a]) => [id, a.version])),
+    };
+  }
+
+  /** What is tried as the server takes it, with the versions that it was tried on; null: nothing is. */
+  write(): Omit<RulesWrite, 'operation' | 'reason'> | null {
+    const [wish, draft, base] = [this.wish(), this.draft(), this.base];
+    if (!wish || !draft || !base) return null;
+    return {
+      version: base.rules,
+      rules: wish.rules,
+      items: Object.entries(wish.items).map(([assessment, more]) => ({
+        assessment,
+        version: base.items.get(assessment) ?? 0,
+        more,
+      })),
+      cells: draft.supposed
+        .flatMap((s) => s.cells)
+        .map(({ student, item, change, version }) => ({ assessment: item, enrolment: student, version, change })),
+    };
   }
 
   /** What would be made; null: nothing is tried. */
@@ -160,7 +180,7 @@ export class RuleEdit {
     const [wish, draft] = [this.wish(), this.draft()];
     return wish && draft
       ? {
-          version: this.store.page()!.rulesVersion,
+          version: this.base?.rules ?? 0,
           rules: wish.rules,
           items: wish.items,
           supposed: draft.supposed,
@@ -171,6 +191,8 @@ export class RuleEdit {
   /** Takes up what was kept. Assessments that are gone meanwhile are left out of it. */
   load(body: TrialBody): void {
     const draft = this.draftFrom(body);
+    // It is looked at anew: what it does to the rules as they are now is what is seen.
+    this.base = null;
     if (draft) this.try(draft);
   }
 
@@ -196,6 +218,11 @@ export class RuleEdit {
         .map((s) => ({ ...s, cells: s.cells.filter((c) => students.has(c.student) && items.has(c.item)) }))
         .filter((s) => s.cells.length > 0),
     };
+  }
+
+  private workOutAnew(): void {
+    this.askedAt = performance.now();
+    this.workOut();
   }
 
   /** One trial at a time; what was changed meanwhile is worked out next, and nothing between. */

@@ -77,6 +77,10 @@ export class KeptTrials {
     }
   }
 
+  protected print(): void {
+    globalThis.print();
+  }
+
   protected takeUp(kept: KeptTrial): void {
     this.edit.load(kept.body);
     this.takenUp.emit();

@@ -1,6 +1,9 @@
+import { TestBed } from '@angular/core/testing';
 import { describe, expect, it } from 'vitest';
 import type { RulesWrite } from '@contract/books';
 import { ApiProblem } from '../state/api';
+import { BookStore } from '../state/book';
+import { testPage } from '../testing/book';
 import { openPage, withText } from '../testing/open-book';
 import { RulesPage } from './rules';
 import { soon } from '../testing/soon';
@@ -16,8 +19,8 @@ function type(root: HTMLElement, label: string, text: string): void {
 const press = (root: HTMLElement, text: string): void =>
   withText(root, 'p-button', text).querySelector('button')!.click();
 
-async function opened(answer?: Parameters<typeof openPage>[1]) {
-  const page = await openPage(RulesPage, answer);
+async function opened(answer?: Parameters<typeof openPage>[1], asked?: Parameters<typeof openPage>[2]) {
+  const page = await openPage(RulesPage, answer, asked);
   const root = page.fixture.nativeElement as HTMLElement;
   await soon(() => expect(root.querySelector('lt-rule-sentence')).not.toBeNull());
   const go = async (part: string): Promise<void> => {
@@ -101,6 +104,67 @@ describe('the rules page', () => {
     press(root, 'Make it the rule');
     await soon(() => expect(text()).toContain('Somebody else changed the rules.'));
     expect(labelled(root, 'Weight of Field work').value).toBe('50');
-    expect(text()).toContain('look at their rules');
+    expect(text()).toContain('drop mine and look at theirs');
+  });
+
+  it('makes nothing over what somebody else made since the trial began', async () => {
+    let rulesVersion = 1;
+    const { root, text, sent, fixture } = await opened(undefined, (path) =>
+      path === '/books/fens' ? { ...testPage(), rulesVersion } : undefined,
+    );
+    type(root, 'Weight of Field work', '50');
+    await soon(() => expect(text()).toContain('worked out for'));
+    // Theirs comes in while one reads the trial: the server is told on what the trial was made.
+    rulesVersion = 2;
+    await TestBed.inject(BookStore).reload();
+    await fixture.whenStable();
+    press(root, 'Make it the rule');
+    await fixture.whenStable();
+    press(root, 'Make it the rule');
+    await soon(() => expect(sent).toHaveLength(1));
+    expect((sent[0]!.body as RulesWrite).version).toBe(1);
+  });
+
+  it('supposes scores from what it saw of them, tries them, and makes them with these versions', async () => {
+    const { root, text, sent, go, fixture } = await opened();
+    await go('Suppose');
+    press(root, 'Suppose it');
+    await soon(() => expect(text()).toContain('Moss, 2 students: raised by 2 points'));
+    await soon(() => expect(text()).toContain('All of them by what is supposed.'));
+    press(root, 'Make it so');
+    await fixture.whenStable();
+    press(root, 'Make it so');
+    await soon(() => expect(sent).toHaveLength(1));
+    const body = sent[0]!.body as RulesWrite;
+    expect(body.items).toEqual([]);
+    expect(body.cells!.map((c) => [c.enrolment, c.version, c.change])).toEqual([
+      ['s1', 4, { kind: 'put', entry: { attempts: [{ score: 18 }] } }],
+      ['s2', 1, { kind: 'put', entry: { attempts: [{ score: 12, lateUnits: 2 }] } }],
+    ]);
+  });
+
+  it('keeps a trial beside, works it out on today’s scores, and takes it up again', async () => {
+    const kept: object[] = [];
+    const { root, text, sent, go, fixture } = await opened(
+      ({ method, body }) => {
+        if (method === 'PUT') kept.push({ id: 'one', madeAt: '2026-11-24T09:00:00Z', ...(body as object) });
+        return { done: true };
+      },
+      (path) => (path.endsWith('/trials') ? [...kept] : undefined),
+    );
+    await go('Lateness');
+    type(root, 'Percent taken', '20');
+    await soon(() => expect(text()).toContain('30.0 → 10.0'));
+    press(root, 'Keep it beside');
+    await fixture.whenStable();
+    root.querySelector<HTMLInputElement>('#beside-title')!.value = 'Twice as much';
+    press(root, 'Keep it beside');
+    await soon(() => expect(text()).toContain('Twice as much'));
+    await soon(() => expect(root.querySelector('lt-kept-trials table')?.textContent).toContain('10.0 F'));
+    expect(sent).toHaveLength(1);
+    // It is beside now: nothing is on trial until it is taken up.
+    expect(text()).not.toContain('worked out for');
+    withText(root, 'lt-kept-trials button', 'take up').click();
+    await soon(() => expect(text()).toContain('30.0 → 10.0'));
   });
 });

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
 import type { RulesState, RulesWrite } from '@contract/books';
@@ -23,7 +24,7 @@ import { sentenceKey } from './warnings';
 @Component({
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Button, Textarea, KeptTrials, PartView, RulesPaper, Suppose, TrialPanel],
+  imports: [FormsModule, RouterLink, Button, Textarea, KeptTrials, PartView, RulesPaper, Suppose, TrialPanel],
   providers: [RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',
@@ -142,28 +143,12 @@ export class RulesPage {
   }
 
   protected async make(): Promise<void> {
-    const wish = this.edit.wish();
-    if (!wish || this.busy()) return;
+    const tried = this.edit.write();
+    if (!tried || this.busy()) return;
     this.busy.set(true);
     this.failure.set('');
     try {
-      const versions = this.store.assessments();
-      const write: Omit<RulesWrite, 'operation'> = {
-        version: this.store.page()!.rulesVersion,
-        reason: this.reason().trim(),
-        rules: wish.rules,
-        items: Object.entries(wish.items).map(([assessment, more]) => ({
-          assessment,
-          version: versions.get(assessment)!.version,
-          more,
-        })),
-        cells: (wish.cells ?? []).map(({ student, item, change }) => ({
-          assessment: item,
-          enrolment: student,
-          version: this.store.versionAt(student, item),
-          change,
-        })),
-      };
+      const write = { ...tried, reason: this.reason().trim() };
       const text = JSON.stringify(write);
       if (this.tried?.text !== text) this.tried = { text, operation: newOperation() };
       await this.api.send<RulesState>('PUT', `/books/${this.store.id()}/rules`, {

@@ -190,7 +190,10 @@ export class Suppose {
       const meant = this.meant();
       const column = (await this.store.worker().column(item.id)).filter((c) => meant.has(c.student));
       const what = (this.asksPoints() ? { kind, points: points! } : { kind }) as CellSupposition;
-      const cells = supposeCells(item.id, column, what);
+      const cells = supposeCells(item.id, column, what).map((c) => ({
+        ...c,
+        version: this.store.versionAt(c.student, c.item),
+      }));
       if (cells.length === 0)
         return this.says.set(`There is nobody among them of whom that could be supposed in ${item.title}.`);
       const who = cells.length === 1 ? '1 student' : `${cells.length} students`;
