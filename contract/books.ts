@@ -13,7 +13,7 @@ export const BookPage = Shape({
   timeZone: Type.String(),
   asOf: Moment,
   seq: Version,
-  role: Choice('teacher', 'co-teacher', 'marker', 'administrator'),
+  role: Choice('teacher', 'co-teacher', 'marker', 'reviewer', 'administrator'),
   showsStanding: Type.Boolean(),
   archived: Type.Boolean(),
   /** The school wants a reason for every exception. */
@@ -96,7 +96,7 @@ export const NewBook = Shape({
   title: Title,
   sections: Type.Array(Shape({ id: Id, title: Title }), { maxItems: 60 }),
   staff: Type.Array(
-    Shape({ login: Type.String({ maxLength: 120 }), role: Choice('teacher', 'co-teacher', 'marker') }),
+    Shape({ login: Type.String({ maxLength: 120 }), role: Choice('teacher', 'co-teacher', 'marker', 'reviewer') }),
     { maxItems: 60 },
   ),
   /** The rules themselves, or another book's of the same person. */

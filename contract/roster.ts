@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 
-export const BookRole = Choice('teacher', 'co-teacher', 'marker');
+export const BookRole = Choice('teacher', 'co-teacher', 'marker', 'reviewer');
 
 /** Where somebody was, from when to when. */
 export const Stay = Shape({ section: Maybe(Id), since: Moment, until: Maybe(Moment) });
@@ -99,7 +99,7 @@ export const BookList = Shape({
       id: Id,
       title: Title,
       term: Title,
-      role: Choice('teacher', 'co-teacher', 'marker', 'administrator'),
+      role: Choice('teacher', 'co-teacher', 'marker', 'reviewer', 'administrator'),
       archived: Type.Boolean(),
     }),
   ),

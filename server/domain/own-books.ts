@@ -146,7 +146,7 @@ export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCo
         maker.role === 'staff'
           ? [{ person: maker.id, role: 'teacher' }]
           : (await books.staffOf(db, maker.school, from))
-              .filter((s) => s.role !== 'marker')
+              .filter((s) => s.role === 'teacher' || s.role === 'co-teacher')
               .map(({ person, role }) => ({ person, role })),
       rules: await books.rulesAt(db, maker.school, from, row.rulesVersion),
       assessments: assessments.map((a) => ({

@@ -15,7 +15,7 @@ export interface Admitted {
 
 /** Which roles in a book open which door. An administrator reads every book, and changes its people alone. */
 const BOOK_DOORS: Partial<Record<Permission, readonly (BookRole | 'administrator')[]>> = {
-  'book-read': ['teacher', 'co-teacher', 'marker', 'administrator'],
+  'book-read': ['teacher', 'co-teacher', 'marker', 'reviewer', 'administrator'],
   'book-scores': ['teacher', 'co-teacher', 'marker'],
   'book-manage': ['teacher', 'co-teacher'],
   'book-make': ['teacher', 'co-teacher'],
@@ -61,7 +61,9 @@ function bookRole(
       'not-allowed',
       role === 'administrator'
         ? 'The office reads this book and does not change it.'
-        : 'Only the teachers of this book may do this.',
+        : role === 'reviewer'
+          ? 'A reviewer reads this book and does not change it.'
+          : 'Only the teachers of this book may do this.',
     );
   if (known.bookArchived && permission !== 'book-read' && permission !== 'book-own')
     throw new Refusal('not-allowed', 'This book is put away: it is read and not changed. Take it out again first.');

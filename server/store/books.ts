@@ -1,7 +1,7 @@
 import type { RulesPart } from '@core/book/change';
 import type { Db } from './database';
 
-export type BookRole = 'teacher' | 'co-teacher' | 'marker';
+export type BookRole = 'teacher' | 'co-teacher' | 'marker' | 'reviewer';
 
 export interface BookRow {
   school: string;

@@ -7,9 +7,9 @@ import { Live } from '../domain/live';
 import { Person } from './person';
 import { testSchool, type TestSchool } from './school';
 
-type Role = 'nobody' | 'student' | 'teacher' | 'co-teacher' | 'marker' | 'stranger' | 'administrator';
-const ROLES: Role[] = ['nobody', 'student', 'teacher', 'co-teacher', 'marker', 'stranger', 'administrator'];
-const STAFF: Role[] = ['teacher', 'co-teacher', 'marker', 'stranger'];
+type Role = 'nobody' | 'student' | 'teacher' | 'co-teacher' | 'marker' | 'reviewer' | 'stranger' | 'administrator';
+const ROLES: Role[] = ['nobody', 'student', 'teacher', 'co-teacher', 'marker', 'reviewer', 'stranger', 'administrator'];
+const STAFF: Role[] = ['teacher', 'co-teacher', 'marker', 'reviewer', 'stranger'];
 
 /** Who may, for the book "fens", of which "stranger" is no teacher. */
 const MAY: Record<Permission, readonly Role[]> = {
@@ -19,7 +19,7 @@ const MAY: Record<Permission, readonly Role[]> = {
   staff: STAFF,
   'staff-or-office': [...STAFF, 'administrator'],
   student: ['student'],
-  'book-read': ['teacher', 'co-teacher', 'marker', 'administrator'],
+  'book-read': ['teacher', 'co-teacher', 'marker', 'reviewer', 'administrator'],
   'book-scores': ['teacher', 'co-teacher', 'marker'],
   'book-manage': ['teacher', 'co-teacher'],
   'book-make': ['teacher', 'co-teacher'],
@@ -39,6 +39,7 @@ beforeAll(async () => {
     teacher: school.teacher,
     'co-teacher': school.coTeacher,
     marker: school.marker,
+    reviewer: school.reviewer,
     stranger: school.stranger,
     administrator: school.office,
   };

@@ -38,6 +38,7 @@ export interface TestSchool extends TestServer {
   teacher: Person;
   coTeacher: Person;
   marker: Person;
+  reviewer: Person;
   stranger: Person;
   ada: Person;
   ben: Person;
@@ -77,7 +78,9 @@ export async function testSchool(): Promise<TestSchool> {
   });
   await office.must('POST', '/people', {
     people: [
-      ...['teacher', 'coteacher', 'marker', 'stranger'].map((login) => person(login, login, 'Staff', '', 'staff')),
+      ...['teacher', 'coteacher', 'marker', 'reviewer', 'stranger'].map((login) =>
+        person(login, login, 'Staff', '', 'staff'),
+      ),
       ...STUDENTS.map(([login, family, given, number]) => person(login!, family!, given!, number!, 'student')),
     ],
   });
@@ -97,6 +100,7 @@ export async function testSchool(): Promise<TestSchool> {
       { login: 'teacher', role: 'teacher' },
       { login: 'coteacher', role: 'co-teacher' },
       { login: 'marker', role: 'marker' },
+      { login: 'reviewer', role: 'reviewer' },
     ]),
   );
   await office.must('POST', '/books', book('hills', 'Hills', [{ login: 'stranger', role: 'teacher' }]));
@@ -110,8 +114,8 @@ export async function testSchool(): Promise<TestSchool> {
   await office.must('POST', '/books/hills/enrolments', { students: [{ number: 'N9', section: null }] });
   const idOf = (number: string): string => enrolments.find((e) => e.number === number)!.id;
   const as = (login: string): Promise<Person> => Person.signedIn(address, login, PASSWORD);
-  const [teacher, coTeacher, marker, stranger, ada, ben] = await Promise.all(
-    ['teacher', 'coteacher', 'marker', 'stranger', 'ada', 'ben'].map(as),
+  const [teacher, coTeacher, marker, reviewer, stranger, ada, ben] = await Promise.all(
+    ['teacher', 'coteacher', 'marker', 'reviewer', 'stranger', 'ada', 'ben'].map(as),
   );
   for (const [id, title, category, points, due] of [
     ['moss', 'Moss', 'work', 20, '2026-10-10T16:00:00Z'],
@@ -135,6 +139,7 @@ export async function testSchool(): Promise<TestSchool> {
     teacher: teacher!,
     coTeacher: coTeacher!,
     marker: marker!,
+    reviewer: reviewer!,
     stranger: stranger!,
     ada: ada!,
     ben: ben!,

@@ -220,7 +220,7 @@ export class LedgerActs {
   private readOnly(): string {
     return this.store.page()?.archived
       ? 'This book is put away: it is read and not changed.'
-      : 'The office reads this book and does not change it.';
+      : `${this.store.page()?.role === 'reviewer' ? 'A reviewer' : 'The office'} reads this book and does not change it.`;
   }
 
   scribble(student: string, item: string, text: string, says: string): void {

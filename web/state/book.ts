@@ -76,7 +76,7 @@ export const BookStore = signalStore(
     sections: computed(() => new Map((page()?.sections ?? []).map((s) => [s.id, s.title]))),
     titles: computed(() => Object.fromEntries((page()?.assessments ?? []).map((a) => [a.id, a.title]))),
     categories: computed(() => (rules()?.tree.children ?? []).filter((c): c is Group => c.type === 'group')),
-    mayScore: computed(() => page() !== null && page()!.role !== 'administrator' && !page()!.archived),
+    mayScore: computed(() => ['teacher', 'co-teacher', 'marker'].includes(page()?.role ?? '') && !page()!.archived),
     mayManage: computed(() => (page()?.role === 'teacher' || page()?.role === 'co-teacher') && !page()!.archived),
     studentIndex: computed(() => new Map(students().map((s, i) => [s, i]))),
     itemIndex: computed(() => new Map(items().map((item, i) => [item, i]))),

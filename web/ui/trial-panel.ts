@@ -127,6 +127,9 @@ const FIRST = 30;
     small {
       display: block;
     }
+    td.right {
+      white-space: nowrap;
+    }
     .movers {
       max-height: var(--movers-most, 250px);
       overflow: auto;
