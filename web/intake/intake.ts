@@ -1,13 +1,4 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  resource,
-  signal,
-  untracked,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
@@ -15,12 +6,11 @@ import { Textarea } from 'primeng/textarea';
 import { splitHeading, type CellFate, type Columns, type Preview, type RowFate } from '@core/intake/reconcile';
 import type { RosterStudent } from '@core/intake/match';
 import type { Table } from '@core/intake/table';
-import type { PutBackMade, PutBackWrite } from '@contract/journal';
-import type { BatchMade, Batches, IntakeWrite } from '@contract/entries';
+import type { BatchMade, IntakeWrite } from '@contract/entries';
 import { Api, ApiProblem, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
-import { dayAndTime } from '../ui/dates';
+import { BroughtIn } from './brought-in';
 import { shortContent } from '../ui/short-content';
 
 const LARGEST = 20 * 1024 * 1024;
@@ -29,7 +19,7 @@ const LARGEST = 20 * 1024 * 1024;
 @Component({
   selector: 'lt-intake',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Button, Select, Textarea],
+  imports: [BroughtIn, FormsModule, Button, Select, Textarea],
   templateUrl: './intake.html',
   styleUrl: './intake.css',
   host: { '(keydown)': 'key($event)', '(dragover)': 'over($event)', '(drop)': 'dropped($event)' },
@@ -46,14 +36,6 @@ export class IntakePage {
   protected readonly failure = signal('');
   protected readonly busy = signal(false);
   protected readonly done = signal<{ title: string; cells: number } | null>(null);
-  protected readonly batches = resource({
-    params: () => this.store.id(),
-    loader: ({ params }) =>
-      params === '' ? Promise.resolve([] as Batches) : this.api.get<Batches>(`/books/${params}/batches`),
-  });
-  protected readonly earlier = computed(() =>
-    this.batches.hasValue() ? this.batches.value().filter((b) => b.kind === 'intake') : [],
-  );
 
   private readonly roster = computed((): RosterStudent[] =>
     (this.store.page()?.students ?? []).map(({ id, number, family, given, mail }) => ({
@@ -329,7 +311,7 @@ export class IntakePage {
       this.reason.set('');
       this.pasted.set('');
       this.done.set({ title, cells: made.cells });
-      await this.afterChange();
+      await this.store.reload();
     } catch (error) {
       this.failure.set(saysOf(error));
       // What others changed meanwhile is shown, so that the preview is true again.
@@ -340,43 +322,5 @@ export class IntakePage {
     } finally {
       this.busy.set(false);
     }
-  }
-
-  protected async putBack(batch: string): Promise<void> {
-    this.failure.set('');
-    try {
-      const made = await this.api.send<PutBackMade>('POST', `/books/${this.store.id()}/journal/${batch}/put-back`, {
-        operation: newOperation(),
-        leaveLater: false,
-        reason: '',
-      } satisfies PutBackWrite);
-      await this.afterChange();
-      this.foot.tell(`${made.cells.length} cells are as they were before.`);
-    } catch (error) {
-      this.failure.set(this.saysWhich(error));
-    }
-  }
-
-  /** A refused undo names the cells in its way. */
-  private saysWhich(error: unknown): string {
-    const cells =
-      error instanceof ApiProblem && error.code === 'cannot-undo'
-        ? ((error.now ?? []) as { assessment: string; enrolment: string }[])
-        : [];
-    const named = cells
-      .slice(0, 6)
-      .map((c) => `${this.store.people().get(c.enrolment)?.family ?? '?'} in ${this.title(c.assessment)}`);
-    return named.length === 0
-      ? saysOf(error)
-      : `${saysOf(error)} ${named.join('; ')}${cells.length > 6 ? ` and ${cells.length - 6} more` : ''}.`;
-  }
-
-  private async afterChange(): Promise<void> {
-    this.batches.reload();
-    await this.store.reload();
-  }
-
-  protected when(at: string): string {
-    return dayAndTime(at, this.store.page()?.timeZone ?? 'UTC');
   }
 }

@@ -12,17 +12,10 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
         }
       </select></span
     >{{ after() }}`,
+  styleUrl: './word.css',
   styles: `
     span {
       position: relative;
-      color: var(--teal);
-      font-weight: 700;
-      border-bottom: 1px dotted var(--teal);
-    }
-    span.changed {
-      color: var(--plum);
-      background: var(--plum-wash);
-      border-bottom-color: var(--plum);
     }
     span:focus-within {
       outline: 2px solid var(--teal);

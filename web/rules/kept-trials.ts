@@ -18,7 +18,7 @@ interface Column {
   selector: 'lt-kept-trials',
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './kept-trials.html',
-  styleUrl: './kept-trials.css',
+  styleUrls: ['./part-head.css', './kept-trials.css'],
 })
 export class KeptTrials {
   protected readonly edit = inject(RuleEdit);

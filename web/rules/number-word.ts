@@ -28,36 +28,13 @@ import {
         (keydown)="step($event)"
       />{{ unit() }}</span
     >{{ after() }}`,
+  styleUrl: './word.css',
   styles: `
     span {
       white-space: nowrap;
-      color: var(--teal);
-      font-weight: 700;
-      border-bottom: 1px dotted var(--teal);
-    }
-    span.changed {
-      color: var(--plum);
-      background: var(--plum-wash);
-      border-bottom-color: var(--plum);
     }
     input {
-      border: 0;
-      background: none;
-      padding: 0;
       text-align: right;
-      font: inherit;
-      color: inherit;
-    }
-    @supports (field-sizing: content) {
-      input {
-        field-sizing: content;
-        width: auto !important;
-        min-width: 0.7em;
-      }
-    }
-    input:disabled {
-      color: inherit;
-      opacity: 1;
     }
   `,
 })

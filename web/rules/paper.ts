@@ -51,27 +51,12 @@ import { join, plainWords } from './sentence';
       }
     </article>
   `,
+  styleUrl: './part-head.css',
   styles: `
-    h2 {
-      font-size: 18px;
-      padding-bottom: 12px;
-      border-bottom: 1px solid var(--rule-strong);
-      margin-bottom: 12px;
-    }
     .acts {
       display: flex;
       flex-wrap: wrap;
       gap: 10px;
-    }
-    .lead {
-      margin: 10px 0;
-      max-width: 62em;
-    }
-    .know {
-      margin: 0 0 8px;
-      padding: 3px 10px;
-      border-left: 3px solid var(--umber);
-      color: var(--umber);
     }
     article {
       margin-top: 16px;

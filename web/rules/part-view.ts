@@ -18,7 +18,7 @@ import { sentenceKey } from './warnings';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [CurvePicture, LatePicture, LettersPicture, RuleSentence],
   templateUrl: './part-view.html',
-  styleUrl: './part-view.css',
+  styleUrls: ['./part-head.css', './part-view.css'],
 })
 export class PartView {
   readonly part = input.required<Part>();

@@ -92,19 +92,10 @@ const DONE: Record<Kind, string> = {
       </ul>
     }
   `,
+  styleUrl: './part-head.css',
   styles: `
-    h2 {
-      font-size: 18px;
-      padding-bottom: 12px;
-      border-bottom: 1px solid var(--rule-strong);
-      margin-bottom: 12px;
-    }
     h3 {
       margin: 22px 0 6px;
-    }
-    .lead {
-      max-width: 62em;
-      margin-bottom: 12px;
     }
     .sentence {
       font: 16px/2.5 var(--serif);

@@ -23,43 +23,15 @@ import type { WordPiece } from './sentence';
     @if (says()) {
       <small class="problem" role="alert">{{ says() }}</small>
     }`,
+  styleUrl: './word.css',
   styles: `
-    span {
-      color: var(--teal);
-      font-weight: 700;
-      border-bottom: 1px dotted var(--teal);
-    }
-    span.changed {
-      color: var(--plum);
-      background: var(--plum-wash);
-      border-bottom-color: var(--plum);
-    }
     span.wrong {
       border-bottom: 2px solid var(--red);
-    }
-    input {
-      max-width: 100%;
-      border: 0;
-      background: none;
-      padding: 0;
-      font: inherit;
-      color: inherit;
     }
     input::placeholder {
       color: inherit;
       opacity: 1;
       font-weight: inherit;
-    }
-    @supports (field-sizing: content) {
-      input {
-        field-sizing: content;
-        width: auto !important;
-        min-width: 0.7em;
-      }
-    }
-    input:disabled {
-      color: inherit;
-      opacity: 1;
     }
     small {
       display: block;
