@@ -7,7 +7,7 @@ test('a rule is tried before it is made: who moves is seen first, then it is mad
   await tally.signIn(page, 'aldous');
   await tally.openLedger(page);
   const before = await standingOf(page, 'Tregenza').textContent();
-  await page.getByRole('link', { name: 'Rules' }).click();
+  await page.getByRole('link', { name: 'Rules', exact: true }).click();
   await page.getByRole('button', { name: 'Lateness' }).click();
   await page.getByLabel('Percent taken').fill('30');
   await page.getByLabel('Percent taken').press('Tab');
