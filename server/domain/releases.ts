@@ -93,6 +93,7 @@ async function begin(
   db: Db,
   who: journal.Who,
   write: { operation: string; assessment: string; enrolments: string[] | null },
+  hold = true,
 ): Promise<{
   book: AssembledBook;
   assessment: AssessmentRow;
@@ -100,7 +101,7 @@ async function begin(
   replay: Released | null;
 }> {
   // The lock first, so that what is read is what is released.
-  await journal.holdBook(db, who.school, who.book);
+  if (hold) await journal.holdBook(db, who.school, who.book);
   const book = await assemble(db, who.school, who.book);
   const assessment = book.assessments.find((a) => a.id === write.assessment);
   if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
@@ -139,7 +140,7 @@ const changes = (s: WorkedSlip): boolean => shown(s.moved!.before) !== shown(sta
 /** Whose standing a release would change, and by what. Nothing is written. */
 export function previewRelease(pool: pg.Pool, who: journal.Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
   return transaction(pool, async (db) => {
-    const { book, assessment, enrolments } = await begin(db, who, { ...write, operation: '' });
+    const { book, assessment, enrolments } = await begin(db, who, { ...write, operation: '' }, false);
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
     const fresh = enrolments.map((enrolment) => ({
       enrolment,
