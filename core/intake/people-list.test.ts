@@ -43,6 +43,15 @@ describe('a list of people', () => {
     );
   });
 
+  it('takes nobody for a heading, whose name has a heading’s word in it', () => {
+    expect(bare('Aà\tÀnamea\tB1000\nÀ-\tAl\tB1001')).toHaveLength(2);
+    expect(bare('Forester\tAnn\nMailer\tJo')).toEqual(['Forester|Ann|||', 'Mailer|Jo|||']);
+    expect(bare('B1\tLast\tFirst\nB2\tSet\tNo')).toHaveLength(2);
+    expect(bare('Surname\tForename\tStudent ID\tE-mail\nWren\tIda\tB2\tida@b.example')).toEqual([
+      'Wren|Ida|B2|ida@b.example|',
+    ]);
+  });
+
   it('of nothing is nobody', () => {
     expect(readPeople('').people).toEqual([]);
     expect(readPeople('\n \n').people).toEqual([]);

@@ -20,23 +20,28 @@ export interface PeopleRead {
   problems: string[];
 }
 
-const HEADINGS: [Part, RegExp][] = [
-  ['mail', /mail/],
-  ['section', /section|class|set|group|stream/],
-  ['number', /number|^no\.?$|^id$|ident|student id|matric/],
-  ['family', /family|last|surname/],
-  ['given', /given|first|fore/],
-  ['name', /name|student/],
+/** Words of headings, each a whole word: somebody called Forester or Mailer is no heading. */
+const HEADINGS: [Part, string[]][] = [
+  ['mail', ['mail', 'mails', 'email', 'emails']],
+  ['section', ['section', 'class', 'set', 'group', 'stream']],
+  ['number', ['number', 'no', 'nr', 'id', 'ident', 'identifier', 'matric', 'matriculation']],
+  ['family', ['family', 'last', 'surname', 'surnames']],
+  ['given', ['given', 'first', 'fore', 'forename', 'forenames']],
+  ['name', ['name', 'names', 'student', 'students']],
 ];
+
+/** What a heading says that its column holds; null: nothing that is known. */
+function saidBy(heading: string): Part | null {
+  const words = plain(heading).split(/[^\p{L}]+/u);
+  return HEADINGS.find(([, known]) => known.some((w) => words.includes(w)))?.[0] ?? null;
+}
 
 const isMail = (cell: string): boolean => /^[^\s@]+@[^\s@]+$/.test(cell);
 const isNumber = (cell: string): boolean => /\d/.test(cell) && /^[\p{L}\d./-]{1,60}$/u.test(cell);
 
 /** What a column holds, by its heading, or where it has none by most of its cells. */
 function partOf(heading: string, cells: string[], taken: ReadonlySet<Part>, sections: readonly string[]): Part {
-  const said = plain(heading);
-  for (const [part, words] of HEADINGS) if (said !== '' && words.test(said)) return part;
-  if (said !== '') return 'nothing';
+  if (heading.trim() !== '') return saidBy(heading) ?? 'nothing';
   const filled = cells.filter((c) => c !== '');
   const most = (is: (c: string) => boolean): boolean =>
     filled.length > 0 && filled.filter(is).length * 2 > filled.length;
@@ -75,8 +80,10 @@ export function readPeople(text: string, sections: readonly string[] = []): Peop
   if (namesOnly(text)) return readNames(text);
   const table = readTable(text);
   // The row of headings is one whose words say what the columns are; otherwise it is a person like the others.
-  const says = table.headings.filter((h) => HEADINGS.some(([, words]) => words.test(plain(h)))).length;
-  const headed = table.headerRow >= 0 && says >= 1 && !table.headings.some((h) => isMail(h) || /^\d+$/.test(h));
+  const filled = table.headings.filter((h) => h.trim() !== '');
+  const says = filled.filter((h) => saidBy(h) !== null).length;
+  const headed =
+    table.headerRow >= 0 && says >= 1 && says * 2 >= filled.length && !filled.some((h) => isMail(h) || /\d/.test(h));
   const rows =
     headed || table.headerRow < 0 ? table.rows : [{ line: table.headerRow + 1, cells: table.headings }, ...table.rows];
   const width = Math.max(0, ...rows.map((r) => r.cells.length), headed ? table.headings.length : 0);
