@@ -85,6 +85,9 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
       const said: string[] = [];
       page.on('console', (m) => m.type() === 'error' && said.push(m.text()));
       page.on('pageerror', (e) => said.push(e.message));
+      page.on('response', (r) => {
+        if (r.status() >= 500) void r.text().then((text) => said.push(`${r.url()} ${text.slice(0, 300)}`));
+      });
       await use();
       if (!info.tags.includes('@line-cut')) expect(said.filter((s) => !/status of 4\d\d/.test(s))).toEqual([]);
     },
