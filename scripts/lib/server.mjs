@@ -43,6 +43,8 @@ export function startServer({ databaseUrl, port, sessionSecret, setupToken, chec
   return new Promise((done, failed) => {
     let listening = false;
     child.stdout.on('data', (d) => {
+      // What the server logs is for whoever started it: nothing that went wrong is lost.
+      if (!/^listening \d+/.test(String(d))) process.stderr.write(d);
       const m = /listening (\d+)/.exec(String(d));
       if (!m) return;
       listening = true;

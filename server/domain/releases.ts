@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/books';
-import { transaction, type Db } from '../store/database';
+import { snapshot, transaction, type Db } from '../store/database';
 import { reasonsSince } from '../store/books';
 import * as journal from '../store/journal';
 import { insertNotices } from '../store/notices';
@@ -139,7 +139,7 @@ const changes = (s: WorkedSlip): boolean => shown(s.moved!.before) !== shown(sta
 
 /** Whose standing a release would change, and by what. Nothing is written. */
 export function previewRelease(pool: pg.Pool, who: journal.Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
-  return transaction(pool, async (db) => {
+  return snapshot(pool, async (db) => {
     const { book, assessment, enrolments } = await begin(db, who, { ...write, operation: '' }, false);
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
     const fresh = enrolments.map((enrolment) => ({

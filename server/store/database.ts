@@ -33,11 +33,30 @@ export function openPool(databaseUrl: string, size = 10): pg.Pool {
 }
 
 /** Runs `work` in one transaction: kept whole, or not at all. */
-export async function transaction<T>(pool: pg.Pool, work: (db: Db) => Promise<T>): Promise<T> {
+export const transaction = <T>(pool: pg.Pool, work: (db: Db) => Promise<T>): Promise<T> => within(pool, 'begin', work);
+
+/**
+ * Reads that belong together, all as of one moment: what others make between two of them is in none. Without it a list
+ * read first can lack what a list read second has, and rules what the assessments beside them name.
+ */
+export const snapshot = <T>(pool: pg.Pool, work: (db: Db) => Promise<T>): Promise<T> =>
+  within(pool, 'begin isolation level repeatable read read only', async (db) => {
+    reading.add(db);
+    try {
+      return await work(db);
+    } finally {
+      // The connection goes on to other work.
+      reading.delete(db);
+    }
+  });
+
+const reading = new WeakSet<Db>();
+
+async function within<T>(pool: pg.Pool, begin: string, work: (db: Db) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken: Error | undefined;
   try {
-    await client.query('begin');
+    await client.query(begin);
     const result = await work(client);
     await client.query('commit');
     return result;
@@ -48,6 +67,9 @@ export async function transaction<T>(pool: pg.Pool, work: (db: Db) => Promise<T>
     client.release(broken);
   }
 }
+
+/** True where everything that is seen is kept: outside of a transaction, or in one that only reads. */
+export const seesWhatIsKept = (db: Db): boolean => isPool(db) || reading.has(db);
 
 /** True outside of any transaction. */
 export const isPool = (db: Db): boolean => db instanceof pg.Pool;

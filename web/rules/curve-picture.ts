@@ -3,6 +3,7 @@ import { line, scaleLinear } from 'd3';
 import type { Curve } from '@core/book/document';
 import { applyCurve } from '@core/calculation/attempts';
 import { fromNumber, toNumber } from '@core/exact/fraction';
+import { placeIn } from '../ui/svg-place';
 
 /** What points marked become; never below 0. Points to at most four decimals. */
 export function curved(curve: Curve | null, raw: number, points: number): number {
@@ -152,13 +153,9 @@ export class CurvePicture {
 
   protected move(event: PointerEvent): void {
     if (this.held === null) return;
-    const box = this.picture().nativeElement.getBoundingClientRect();
+    const place = placeIn(this.picture().nativeElement, event);
     const at = (part: number): number => Math.round(part * 2) / 2;
-    this.say(
-      this.held,
-      at(this.x().invert(((event.clientX - box.left) / box.width) * 300)),
-      at(this.y().invert(((event.clientY - box.top) / box.height) * 262)),
-    );
+    this.say(this.held, at(this.x().invert(place.x)), at(this.y().invert(place.y)));
   }
 
   /** Arrows by one point, with shift by a tenth. */

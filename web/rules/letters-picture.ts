@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
 import { scaleLinear } from 'd3';
+import { placeIn } from '../ui/svg-place';
 
 interface Band {
   label: string;
@@ -30,23 +31,21 @@ interface Band {
       @for (e of edges(); track e.label) {
         <g
           class="edge"
-          [class.fixed]="fixed() || e.from === 0"
-          [attr.tabindex]="fixed() || e.from === 0 ? null : 0"
+          [class.fixed]="fixed()"
+          [attr.tabindex]="fixed() ? null : 0"
           role="slider"
           [attr.aria-label]="'Where ' + e.label + ' begins'"
           [attr.aria-valuenow]="e.from"
           aria-valuemin="0"
           aria-valuemax="100"
           [attr.aria-valuetext]="e.from + ' percent'"
-          [attr.aria-disabled]="fixed() || e.from === 0"
+          [attr.aria-disabled]="fixed()"
           (pointerdown)="take($event, e)"
           (keydown)="step($event, e)"
         >
           <rect [attr.x]="x()(e.from) - 8" y="4" width="16" height="142" fill="transparent" />
           <line [attr.x1]="x()(e.from)" [attr.x2]="x()(e.from)" y1="22" y2="140" />
-          @if (e.from > 0) {
-            <circle class="grip" [attr.cx]="x()(e.from)" cy="140" r="5" />
-          }
+          <circle class="grip" [attr.cx]="x()(e.from)" cy="140" r="5" />
           <text class="letter" [attr.x]="x()(e.from) + 5" y="18">{{ e.label }}</text>
         </g>
       }
@@ -111,12 +110,8 @@ export class LettersPicture {
     const low = Math.max(0, Math.floor((Math.min(50, ...all.filter((n) => n > 0)) - 5) / 10) * 10);
     return scaleLinear([low, Math.max(100, ...all)], [24, 616]);
   });
-  /** Edges below what is drawn stand at its beginning. */
-  protected readonly edges = computed(() =>
-    this.bands()
-      .filter((b) => b.from >= this.x().domain()[0]! || b.from === 0)
-      .map((b) => b),
-  );
+  /** The last letter begins at 0 and has no edge. */
+  protected readonly edges = computed(() => this.bands().filter((b) => b.from > 0));
   /** One dot a student, stacked where several stand at the same place; a dot stands for several in a large class. */
   protected readonly dots = computed(() => {
     const x = this.x();
@@ -138,7 +133,7 @@ export class LettersPicture {
   });
 
   protected take(event: PointerEvent, band: Band): void {
-    if (this.fixed() || band.from === 0) return;
+    if (this.fixed()) return;
     this.held = band.label;
     this.picture().nativeElement.setPointerCapture(event.pointerId);
   }
@@ -146,14 +141,13 @@ export class LettersPicture {
   protected move(event: PointerEvent): void {
     const band = this.bands().find((b) => b.label === this.held);
     if (!band) return;
-    const box = this.picture().nativeElement.getBoundingClientRect();
-    this.say(band, this.x().invert(((event.clientX - box.left) / box.width) * 640), 0.5);
+    this.say(band, this.x().invert(placeIn(this.picture().nativeElement, event).x), 0.5);
   }
 
   /** Arrows by a whole percent, with shift by a tenth. */
   protected step(event: KeyboardEvent, band: Band): void {
     const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-    if (by === undefined || this.fixed() || band.from === 0) return;
+    if (by === undefined || this.fixed()) return;
     event.preventDefault();
     this.say(band, band.from + by * (event.shiftKey ? 0.1 : 1), event.shiftKey ? 0.1 : 0.01);
   }

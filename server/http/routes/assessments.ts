@@ -15,6 +15,7 @@ import { copyAssessment } from '../../domain/assessment-copies';
 import { requireItemKeys } from '../../domain/assessment-text';
 import * as assessments from '../../domain/assessments';
 import { deleteTemplate, putTemplate, templatesOf } from '../../store/templates';
+import { snapshot } from '../../store/database';
 import { route, whoOf, type Route } from '../route';
 
 export const assessmentRoutes: Route[] = [
@@ -24,7 +25,8 @@ export const assessmentRoutes: Route[] = [
     permission: 'book-read',
     says: 'All assessments whole, those put away too.',
     answer: AssessmentList,
-    does: ({ pool, school, params }) => assessments.wholeAssessments(pool, school, params['book']!),
+    does: ({ pool, school, params }) =>
+      snapshot(pool, (db) => assessments.wholeAssessments(db, school, params['book']!)),
   }),
   route({
     method: 'post',

@@ -1,5 +1,6 @@
 import { ExceptionList, OverrideState, OverrideWrite } from '@contract/exceptions';
 import { exceptionsOf, setOverride } from '../../domain/exceptions';
+import { snapshot } from '../../store/database';
 import { route, whoOf, type Route } from '../route';
 
 export const exceptionRoutes: Route[] = [
@@ -9,7 +10,7 @@ export const exceptionRoutes: Route[] = [
     permission: 'book-read',
     says: 'Every exception of the book: who, what, why, since when.',
     answer: ExceptionList,
-    does: ({ pool, school, params }) => exceptionsOf(pool, school, params['book']!),
+    does: ({ pool, school, params }) => snapshot(pool, (db) => exceptionsOf(db, school, params['book']!)),
   }),
   route({
     method: 'put',

@@ -11,6 +11,7 @@ import {
 import { journalPage, linesOf, queryOf } from '../../domain/journal';
 import { previewPutBack, putBack, step } from '../../domain/put-back';
 import { between, sheetAt, type Moment } from '../../domain/stood';
+import { snapshot } from '../../store/database';
 import { Refusal } from '../../domain/problems';
 import { managesBook, route, whoOf, type Route } from '../route';
 
@@ -85,7 +86,7 @@ export const journalRoutes: Route[] = [
     says: 'The sheet as it stood at a moment (`at`: a line’s number or a time).',
     answer: Sheet,
     does: ({ pool, school, params, request }) =>
-      sheetAt(pool, school, params['book']!, momentFrom(request.query['at'], 'at')),
+      snapshot(pool, (db) => sheetAt(db, school, params['book']!, momentFrom(request.query['at'], 'at'))),
   }),
   route({
     method: 'get',
@@ -94,12 +95,14 @@ export const journalRoutes: Route[] = [
     says: 'What differs between two moments (`from`, `to`): cells, rules, standings.',
     answer: Between,
     does: ({ pool, school, params, request }) =>
-      between(
-        pool,
-        school,
-        params['book']!,
-        momentFrom(request.query['from'], 'from'),
-        momentFrom(request.query['to'], 'to'),
+      snapshot(pool, (db) =>
+        between(
+          db,
+          school,
+          params['book']!,
+          momentFrom(request.query['from'], 'from'),
+          momentFrom(request.query['to'], 'to'),
+        ),
       ),
   }),
 ];

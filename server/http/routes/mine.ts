@@ -1,5 +1,6 @@
 import { MyBook, MyBooks } from '@contract/pages';
 import { myBook, myBooks } from '../../domain/mine';
+import { snapshot } from '../../store/database';
 import { route, type Route } from '../route';
 
 export const mineRoutes: Route[] = [
@@ -17,6 +18,6 @@ export const mineRoutes: Route[] = [
     permission: 'student',
     says: 'What the student who asks sees of one book.',
     answer: MyBook,
-    does: ({ pool, school, person, params }) => myBook(pool, school, person.id, params['book']!),
+    does: ({ pool, school, person, params }) => snapshot(pool, (db) => myBook(db, school, person.id, params['book']!)),
   }),
 ];

@@ -6,7 +6,7 @@ import { makeBook } from '../../domain/own-books';
 import { Refusal } from '../../domain/problems';
 import { officeOf } from '../../domain/summary';
 import * as books from '../../store/books';
-import { transaction } from '../../store/database';
+import { snapshot, transaction } from '../../store/database';
 import { lockBook, writeLines } from '../../store/journal';
 import * as people from '../../store/people';
 import { route, type Route } from '../route';
@@ -20,7 +20,7 @@ export const officeRoutes: Route[] = [
     permission: 'office',
     says: 'All books of the school and how far each is.',
     answer: Office,
-    does: ({ pool, school }) => officeOf(pool, school),
+    does: ({ pool, school }) => snapshot(pool, (db) => officeOf(db, school)),
   }),
   route({
     method: 'post',

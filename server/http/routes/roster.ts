@@ -28,6 +28,7 @@ import * as books from '../../store/books';
 import { studentsOf } from '../../store/enrolments';
 import { markSeen, noticesOf } from '../../store/notices';
 import * as people from '../../store/people';
+import { snapshot, transaction } from '../../store/database';
 import { route, whoOf, type Route } from '../route';
 import { hashPassword } from './sign-in';
 
@@ -80,7 +81,7 @@ export const rosterRoutes: Route[] = [
     permission: 'book-read',
     says: 'Everybody of the book, those who left too, with where they were from when to when.',
     answer: PeoplePage,
-    does: ({ pool, school, params }) => bookPeople.peopleOf(pool, school, params['book']!),
+    does: ({ pool, school, params }) => snapshot(pool, (db) => bookPeople.peopleOf(db, school, params['book']!)),
   }),
   route({
     method: 'post',
@@ -173,9 +174,11 @@ export const rosterRoutes: Route[] = [
     answer: MyBook,
     async does({ pool, school, params }) {
       const book = params['book']!;
-      const student = (await studentsOf(pool, school, book)).find((s) => s.id === params['enrolment']);
-      if (!student) throw new Refusal('not-found', 'There is no such student in this book.');
-      return myBook(pool, school, student.person, book);
+      return snapshot(pool, async (db) => {
+        const student = (await studentsOf(db, school, book)).find((s) => s.id === params['enrolment']);
+        if (!student) throw new Refusal('not-found', 'There is no such student in this book.');
+        return myBook(db, school, student.person, book);
+      });
     },
   }),
   route({
@@ -184,7 +187,8 @@ export const rosterRoutes: Route[] = [
     permission: 'book-read',
     says: 'The made-up student of the person asking, and what they would read.',
     answer: Rehearsal,
-    does: ({ pool, school, params, person }) => rehearse(pool, { school, book: params['book']!, person }, null),
+    does: ({ pool, school, params, person }) =>
+      snapshot(pool, (db) => rehearse(db, { school, book: params['book']!, person }, null)),
   }),
   route({
     method: 'put',
@@ -193,7 +197,8 @@ export const rosterRoutes: Route[] = [
     says: 'Give the made-up student something, and see what they would read. Nothing of it stands in the book.',
     body: RehearsalWrite,
     answer: Rehearsal,
-    does: ({ pool, school, params, person, body }) => rehearse(pool, { school, book: params['book']!, person }, body),
+    does: ({ pool, school, params, person, body }) =>
+      transaction(pool, (db) => rehearse(db, { school, book: params['book']!, person }, body)),
   }),
   route({
     method: 'get',
