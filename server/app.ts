@@ -20,14 +20,16 @@ import { liveRoutes } from './http/routes/live';
 import { officeRoutes } from './http/routes/office';
 import { rosterRoutes } from './http/routes/roster';
 import { ruleRoutes } from './http/routes/rules';
+import { schoolRuleRoutes } from './http/routes/school-rules';
 import { scoreRoutes } from './http/routes/scores';
 import { signInRoutes } from './http/routes/sign-in';
 import { sessions } from './http/sessions';
+import { inThread, Turns, type TurnWork } from './jobs/turns';
 import { SignInThrottle } from './http/throttle';
 import { anySchool } from './store/people';
 
 /** All doors of the API. */
-export function allRoutes(pool: pg.Pool, live: Live): Route[] {
+export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] {
   const routes: Route[] = [
     // First what is asked most: routes are tried in their order.
     ...scoreRoutes(new ScoreGate(pool)),
@@ -37,6 +39,7 @@ export function allRoutes(pool: pg.Pool, live: Live): Route[] {
     ...exceptionRoutes,
     ...rosterRoutes,
     ...ruleRoutes,
+    ...schoolRuleRoutes(wake),
     ...journalRoutes,
     ...liveRoutes(live),
     ...officeRoutes,
@@ -68,10 +71,19 @@ export function allRoutes(pool: pg.Pool, live: Live): Route[] {
 /** The application, and what has to be ended with it. */
 export interface App {
   app: Express;
+  turns: Turns;
   stop(): Promise<void>;
 }
 
-export function makeApp(pool: pg.Pool, config: Config, log: Logger = pino({ level: 'warn' })): App {
+export function makeApp(
+  pool: pg.Pool,
+  config: Config,
+  log: Logger = pino({ level: 'warn' }),
+  beginTurns: () => TurnWork = () => inThread(config.databaseUrl),
+): App {
+  const turns = new Turns(pool, beginTurns, (error) =>
+    log.error({ err: error }, 'the rules of a school did not get on'),
+  );
   const live = new Live(pool, config.databaseUrl, (error) => log.error({ err: error }, 'telling of changes failed'));
   const app = express();
   app.disable('x-powered-by');
@@ -81,11 +93,18 @@ export function makeApp(pool: pg.Pool, config: Config, log: Logger = pino({ leve
   guard(app, API, config.secureCookies);
   app.use(API, express.json({ limit: '32mb' }));
   app.use(`${API}/session`, sessions(pool, config));
-  mount(app, allRoutes(pool, live), pool, config);
+  mount(app, allRoutes(pool, live, turns.wake), pool, config);
   app.use(API, () => {
     throw new Refusal('not-found', 'There is nothing at this address.');
   });
   if (config.webFolder !== '') pages(app, config.webFolder);
   app.use(problems(log));
-  return { app, stop: () => live.stop() };
+  return {
+    app,
+    turns,
+    stop: async () => {
+      await turns.stop();
+      await live.stop();
+    },
+  };
 }

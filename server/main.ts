@@ -30,7 +30,8 @@ async function main(): Promise<void> {
     );
   }
   const pool = openPool(config.databaseUrl, config.poolSize);
-  const { app, stop: stopLive } = makeApp(pool, config, log);
+  const { app, turns, stop: stopApp } = makeApp(pool, config, log);
+  turns.watch();
   const server = app.listen(config.port, config.host);
   const sealing = setInterval(() => {
     sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
@@ -52,7 +53,7 @@ async function main(): Promise<void> {
   const end = (): void => {
     clearInterval(sealing);
     clearInterval(ending);
-    void stopLive().finally(() => {
+    void stopApp().finally(() => {
       server.close(() => void pool.end().then(() => process.exit(0)));
       server.closeAllConnections();
     });

@@ -73,8 +73,7 @@ function checkClosure(p: Problems, at: string, c: unknown): void {
   const to = dateAt(p, `${at}/to`, c['to']);
   if (from === null || to === null) return;
   if (to < from) p.add(`${at}/to`, 'This closure ends before it begins.');
-  else if (to - from >= LONGEST_CLOSURE)
-    p.add(`${at}/to`, `A closure is at most ${LONGEST_CLOSURE} days long.`);
+  else if (to - from >= LONGEST_CLOSURE) p.add(`${at}/to`, `A closure is at most ${LONGEST_CLOSURE} days long.`);
 }
 
 /** Days since 1970; null where it is no date, which is said. */

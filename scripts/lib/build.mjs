@@ -16,8 +16,10 @@ export async function buildServer() {
   if (isFresh(stamp, hash)) return;
   const { build } = await import('esbuild');
   await build({
-    entryPoints: [join(root, 'server/main.ts')],
-    outfile: join(root, 'dist/server/main.mjs'),
+    entryPoints: [join(root, 'server/main.ts'), join(root, 'server/jobs/turns-thread.ts')],
+    outdir: join(root, 'dist/server'),
+    entryNames: '[name]',
+    outExtension: { '.js': '.mjs' },
     bundle: true,
     packages: 'external',
     platform: 'node',

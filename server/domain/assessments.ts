@@ -16,6 +16,7 @@ import { assessmentText, requireItemKeys } from './assessment-text';
 import { requireMarksFit, requireSoundRules } from './books';
 import { cellLine, nextCell, operationOf } from './cells';
 import { Refusal } from './problems';
+import { governedOf, requireWithinSchool } from './school-rules';
 
 export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
   const uses = await kept.usesOf(db, school, book);
@@ -59,6 +60,7 @@ export function makeAssessment(pool: pg.Pool, who: journal.Who, body: NewAssessm
     if (known.some((a) => a.id === body.id))
       throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
     requireSoundRules(row.timeZone, rules, [...known.filter((a) => !a.archived), fresh]);
+    await requireWithinSchool(db, school, governedOf(was, known), governedOf(rules, [...known, fresh]), undefined);
     await kept.insertAssessment(db, school, book, fresh);
     const lines = [
       { kind: 'assessment' as const, assessment: body.id, enrolment: null, was: null, becomes: assessmentText(fresh) },
@@ -133,6 +135,8 @@ export function changeAssessment(
       rules,
       all.map((a) => (a.id === id ? is : a)).filter((a) => !a.archived),
     );
+    const next = all.map((a) => (a.id === id ? is : a));
+    await requireWithinSchool(db, school, governedOf(oldRules, all), governedOf(rules, next), undefined);
 
     const scored = await scoredCells(db, who, id);
     if (is.points !== was.points && scored.length > 0 && !scores)

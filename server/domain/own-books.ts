@@ -2,6 +2,8 @@ import { groupsOf } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
+import { OPEN_SCHOOL } from '@core/school/document';
+import { follow } from '@core/school/follow';
 import { isTimeZone, shiftDays } from '@core/time/local-days';
 import type { BookSettings, NewBook } from '@contract/books';
 import type { BookCopy } from '@contract/roster';
@@ -12,9 +14,11 @@ import * as books from '../store/books';
 import { transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
 import * as people from '../store/people';
+import { holdSchool } from '../store/school-rules';
 import { assessmentText } from './assessment-text';
 import { requireSoundRules } from './books';
 import { Refusal } from './problems';
+import { governedOf, schoolRulesNow } from './school-rules';
 
 type Maker = Pick<people.Person, 'school' | 'id' | 'role'>;
 
@@ -59,10 +63,15 @@ async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
     throw new Refusal('bad-request', `“${fresh.timeZone}” is no time zone. Nothing was made.`);
   const zone = fresh.timeZone ?? (await people.findSchool(db, school))!.timeZone;
   requireSoundRules(zone, fresh.rules, fresh.assessments);
+  // The school's rules stay what they are until the book is there to be reached by the next.
+  await holdSchool(db, school, 'read');
+  const says = (await schoolRulesNow(db, school)).rules;
+  const { rules, items } = follow(OPEN_SCHOOL, says, governedOf(fresh.rules, fresh.assessments));
+  const assessments = fresh.assessments.map((a) => (items[a.id] ? { ...a, more: items[a.id]! } : a));
+  requireSoundRules(zone, rules, assessments);
   await books.insertBook(db, { school, ...fresh });
-  const { rules } = fresh;
   await books.insertRules(db, { school, book: fresh.id, version: 1, rules, by: person, reason: 'the book was made' });
-  for (const a of fresh.assessments) await insertAssessment(db, school, fresh.id, a);
+  for (const a of assessments) await insertAssessment(db, school, fresh.id, a);
   const lines = [
     {
       operation: `made-${fresh.id}`,
@@ -72,7 +81,7 @@ async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
       was: null,
       becomes: canonical({ title: fresh.title, rules }),
     },
-    ...fresh.assessments.map((a) => ({
+    ...assessments.map((a) => ({
       operation: `made-${fresh.id}.${a.id}`,
       kind: 'assessment' as const,
       assessment: a.id,

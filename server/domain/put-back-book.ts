@@ -1,5 +1,6 @@
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
+import type { Governed } from '@core/school/departures';
 import * as kept from '../store/assessments';
 import type { BatchLine } from '../store/batches';
 import * as books from '../store/books';
@@ -12,6 +13,7 @@ import { requireMarksFit, requireSoundRules } from './books';
 import { enrolText, overrideText } from './exceptions';
 import { settingsText } from './own-books';
 import { Refusal } from './problems';
+import { governedOf, requireWithinSchool } from './school-rules';
 
 /** Kinds of lines that only the teachers of a book put back. */
 export const MANAGED: readonly journal.JournalKind[] = [
@@ -108,8 +110,9 @@ export async function restore(db: Db, who: journal.Who, l: BatchLine, now: BookN
   }
 }
 
-/** Refuses a book that what was put back would make unsound. */
-export async function requireSoundBook(db: Db, who: journal.Who, now: BookNow): Promise<void> {
+/** Refuses a book that what was put back would make unsound, or bring out of what its school has fixed. */
+export async function requireSoundBook(db: Db, who: journal.Who, was: Governed, now: BookNow): Promise<void> {
+  await requireWithinSchool(db, who.school, was, governedOf(now.rules, now.assessments), undefined);
   await requireMarksFit(db, who, now.rules, now.assessments);
   requireSoundRules(
     now.row.timeZone,

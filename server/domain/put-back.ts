@@ -11,6 +11,7 @@ import { personName } from '../store/people';
 import { remarkContent, writeRemark, type RemarkContent } from '../store/remarks';
 import { cellKey, cellLine, currentCells, nextCell, operationOf, stateOf, textAsKept } from './cells';
 import { Refusal } from './problems';
+import { governedOf } from './school-rules';
 import { bookNow, MANAGED, requireSoundBook, restore, textNow, type BookNow } from './put-back-book';
 import { remarkLine, remarkNow, WHOLE_STUDENT } from './remarks';
 
@@ -150,6 +151,7 @@ async function putBackHeld(db: Db, who: journal.Who, seq: number, id: string, ho
     undoes: only ? null : id,
   });
   const first = await journal.lockBook(db, who.school, who.book, lines.length);
+  const before = now.book && governedOf(now.book.rules, now.book.assessments);
   const written: journal.JournalLine[] = [];
   const cells: CellRow[] = [];
   for (const [i, l] of lines.entries()) {
@@ -162,7 +164,7 @@ async function putBackHeld(db: Db, who: journal.Who, seq: number, id: string, ho
     } else written.push(await putBackOther(db, who, operation, l, now, how.reason));
   }
   if (cells.length > 0) await writeCells(db, who.school, who.book, cells);
-  if (now.book) await requireSoundBook(db, who, now.book);
+  if (now.book) await requireSoundBook(db, who, before!, now.book);
   await journal.writeLines(db, who, first, written, { batch, ...(how.reason ? { reason: how.reason } : {}) });
   return made(db, who, batch, first + lines.length - 1, found.title, asked.length - lines.length);
 }

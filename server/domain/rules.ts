@@ -1,16 +1,18 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
+import type { RulesPart } from '@core/book/change';
 import type { RulesState, RulesWrite } from '@contract/books';
 import * as assessments from '../store/assessments';
 import { insertBatch } from '../store/batches';
 import * as books from '../store/books';
-import { newId, transaction } from '../store/database';
+import { newId, transaction, type Db } from '../store/database';
 import * as journal from '../store/journal';
 import { assessmentText, requireItemKeys } from './assessment-text';
 import { requireMarksFit, requireSoundRules } from './books';
-import { changeCells, operationOf } from './cells';
+import { changeCells, operationOf, type WantedCell } from './cells';
 import { requireReasonFor } from './exceptions';
 import { Refusal } from './problems';
+import { governedOf, requireWithinSchool } from './school-rules';
 
 /** Makes a new version of the rules, and with it the settings of assessments that were tried together with them. */
 export function makeRules(pool: pg.Pool, who: journal.Who, write: RulesWrite): Promise<RulesState> {
@@ -50,44 +52,70 @@ export function makeRules(pool: pg.Pool, who: journal.Who, write: RulesWrite): P
     await requireMarksFit(db, who, write.rules, next);
 
     await requireReasonFor(db, who, write.cells ?? [], write.reason);
-    const newRules = canonical(was) !== canonical(write.rules);
-    const { reason } = write;
-    const version = newRules ? row.rulesVersion + 1 : row.rulesVersion;
-    if (newRules) await books.insertRules(db, { ...who, version, rules: write.rules, by: who.person, reason });
-    for (const { is } of changes) await assessments.updateAssessment(db, school, book, is);
-    const lines = [
-      ...(newRules
-        ? [
-            {
-              kind: 'rules' as const,
-              assessment: null,
-              enrolment: null,
-              was: canonical(was),
-              becomes: canonical(write.rules),
-            },
-          ]
-        : []),
-      ...changes.map((c) => ({
-        kind: 'assessment' as const,
-        assessment: c.is.id,
-        enrolment: null,
-        was: assessmentText(c.was),
-        becomes: assessmentText(c.is),
-      })),
-    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
-    const cells = write.cells ?? [];
-    const count = lines.length + cells.length;
-    if (count === 0) return { version, rules: write.rules, seq };
-    const first = await journal.lockBook(db, school, book, count);
-    // One line alone is a set without a row of its own.
-    const batch = newId('b');
-    if (count > 1) await insertBatch(db, who, { id: batch, kind: 'change', title: 'Rules', cells: count });
-    const why = { ...(count > 1 ? { batch } : {}), ...(reason ? { reason } : {}) };
-    if (lines.length > 0) await journal.writeLines(db, who, first, lines, why);
-    if (cells.length > 0) {
-      const operation = lines.length === 0 ? write.operation : `${write.operation}-cells`;
-      await changeCells(db, who, first + lines.length, cells, operation, { id: batch, ...(reason ? { reason } : {}) });
-    }
-    return { version, rules: write.rules, seq: first + count - 1 };
+    await requireWithinSchool(db, school, governedOf(was, all), governedOf(write.rules, next), write.reason);
+    const { operation, rules, reason, cells } = write;
+    return writeRules(db, who, { row, was, rules, changes, cells: cells ?? [], operation, reason, title: 'Rules' });
   });
+}
+
+/** An assessment before and after. */
+export interface ChangedAssessment {
+  was: assessments.AssessmentRow;
+  is: assessments.AssessmentRow;
+}
+
+/** What is made together: rules, settings of assessments, cells. It was checked; the book is held. */
+export interface RulesMaking {
+  row: books.BookRow;
+  was: RulesPart;
+  rules: RulesPart;
+  changes: ChangedAssessment[];
+  cells?: WantedCell[];
+  operation: string;
+  reason: string;
+  /** What the set is called in the journal. */
+  title: string;
+}
+
+/** Writes rules and what goes with them, with their lines in the journal. */
+export async function writeRules(db: Db, who: journal.Who, made: RulesMaking): Promise<RulesState> {
+  const { school, book } = who;
+  const { row, was, rules, changes, reason, cells = [] } = made;
+  const newRules = canonical(was) !== canonical(rules);
+  const version = newRules ? row.rulesVersion + 1 : row.rulesVersion;
+  if (newRules) await books.insertRules(db, { ...who, version, rules, by: who.person, reason });
+  for (const { is } of changes) await assessments.updateAssessment(db, school, book, is);
+  const lines = [
+    ...(newRules
+      ? [
+          {
+            kind: 'rules' as const,
+            assessment: null,
+            enrolment: null,
+            was: canonical(was),
+            becomes: canonical(rules),
+          },
+        ]
+      : []),
+    ...changes.map((c) => ({
+      kind: 'assessment' as const,
+      assessment: c.is.id,
+      enrolment: null,
+      was: assessmentText(c.was),
+      becomes: assessmentText(c.is),
+    })),
+  ].map((l, i) => ({ operation: operationOf(made.operation, i), ...l }));
+  const count = lines.length + cells.length;
+  if (count === 0) return { version, rules, seq: row.seq };
+  const first = await journal.lockBook(db, school, book, count);
+  // One line alone is a set without a row of its own.
+  const batch = newId('b');
+  if (count > 1) await insertBatch(db, who, { id: batch, kind: 'change', title: made.title, cells: count });
+  const why = { ...(count > 1 ? { batch } : {}), ...(reason ? { reason } : {}) };
+  if (lines.length > 0) await journal.writeLines(db, who, first, lines, why);
+  if (cells.length > 0) {
+    const operation = lines.length === 0 ? made.operation : `${made.operation}-cells`;
+    await changeCells(db, who, first + lines.length, cells, operation, { id: batch, ...(reason ? { reason } : {}) });
+  }
+  return { version, rules, seq: first + count - 1 };
 }

@@ -5,12 +5,15 @@ import pg from 'pg';
 import { pino } from 'pino';
 import { inject } from 'vitest';
 import { makeApp } from '../app';
+import { workNext } from '../domain/school-turns';
+import type { Turns } from '../jobs/turns';
 import { openPool } from '../store/database';
 
 export interface TestServer {
   address: string;
   pool: pg.Pool;
   databaseUrl: string;
+  turns: Turns;
   close(): Promise<void>;
 }
 
@@ -35,7 +38,15 @@ export async function testServer(): Promise<TestServer> {
     checkAnswers: true,
     poolSize: 8,
   };
-  const { app, stop } = makeApp(pool, config, pino({ level: process.env['TEST_LOG'] ?? 'silent' }));
+  const log = pino({ level: process.env['TEST_LOG'] ?? 'silent' });
+  // What waits is worked out in this process: the thread is a built file, which the tests in the browser use.
+  const beginTurns = () => ({
+    done: (async () => {
+      while (await workNext(pool, (error) => log.error({ err: error })));
+    })(),
+    stop: async () => undefined,
+  });
+  const { app, turns, stop } = makeApp(pool, config, log, beginTurns);
   const server = await new Promise<Server>((done) => {
     const s = app.listen(0, '127.0.0.1', () => done(s));
   });
@@ -43,7 +54,9 @@ export async function testServer(): Promise<TestServer> {
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     pool,
     databaseUrl,
+    turns,
     async close() {
+      await turns.idle();
       await stop();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));

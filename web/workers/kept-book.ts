@@ -33,8 +33,9 @@ import { emptyColumns, groupTitles, writeCell } from './columns';
 import { FLAG, type CellColumns, type CellWish, type KeptCell, type RowUpdate, type StoodPoint } from './protocol';
 import type { Titles, WholeSheet } from './protocol';
 import { overTerm, totalsOf } from './looks';
-import { causesOf, tryCells, tryItems, tryWish, warningsOfRules } from './tries';
-import type { TriedItems, TriedStudent, TriedWish } from './tries';
+import { tryWish, type TriedWish } from '@core/trial/try-wish';
+import { causesOf, tryCells, tryItems, warningsOfRules } from './tries';
+import type { TriedItems, TriedStudent } from './tries';
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class KeptBook {

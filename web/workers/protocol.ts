@@ -11,7 +11,8 @@ import type { HeldException, ShownStanding } from '@core/trial/exception-effects
 import type { Difference } from '@core/trial/differences';
 import type { CellWish, Wish } from '@core/trial/wish';
 import type { Warning } from '@core/warnings/warnings';
-import type { TriedItems, TriedStudent, TriedWish } from './tries';
+import type { TriedWish } from '@core/trial/try-wish';
+import type { TriedItems, TriedStudent } from './tries';
 
 /** What a cell's `state` number means. */
 export const STATES = STATE_NAMES;

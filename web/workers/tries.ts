@@ -1,10 +1,9 @@
-import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem, type Skeleton } from '@core/book/assemble';
+import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/book/assemble';
 import { changeCell, contentOf, isEmpty, shareOfPoints } from '@core/book/change';
 import { checkBook } from '@core/book/check';
-import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
+import type { BookDocument, Entry } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook, type CompiledBook } from '@core/calculation/compile';
-import { recompile } from '@core/calculation/recompile';
 import { workOutStudent } from '@core/calculation/final';
 import { entryAt } from '@core/calculation/held-entries';
 import { studentResult } from '@core/calculation/result';
@@ -12,9 +11,8 @@ import { findCauses } from '@core/trial/causes';
 import { compareCompiled, emptyTrial, type Trial } from '@core/trial/compare';
 import type { Difference } from '@core/trial/differences';
 import type { ShownStanding } from '@core/trial/exception-effects';
-import { wishedBook, wishedSkeleton, type Wish } from '@core/trial/wish';
+import { wishedBook, type Wish } from '@core/trial/wish';
 import { warningsOf, type Warning } from '@core/warnings/warnings';
-import type { Standings } from '@core/estimate/standings';
 import type { CellWish } from './protocol';
 
 /** One student before and after changes that are only tried. */
@@ -95,52 +93,9 @@ export function tryItems(
   };
 }
 
-/** A wish tried: who would move, or why the rules cannot be so. */
-export interface TriedWish {
-  trial: Trial;
-  problems: { at: string; says: string }[];
-}
-
-/**
- * The book under other rules and settings of items, beside the book as it is; `current` gives the document with what was
- * changed since. Students and entries are the same before and after, so only the rules are checked, and that every mark
- * that somebody has would still mean something.
- */
-export function tryWish(compiled: CompiledBook, current: () => BookDocument, wish: Wish, known: Standings): TriedWish {
-  const { book } = compiled;
-  const bare = { ...wishedSkeleton(book, wish), asOf: book.asOf };
-  const checked = checkBook({ ...bare, students: [], entries: [] });
-  const problems = checked.ok ? strangeMarks(compiled, bare) : checked.problems;
-  if (problems.length > 0) return { trial: { ...emptyTrial(), students: book.students.length }, problems };
-  const overrides = book.overrides ? { overrides: book.overrides } : {};
-  const after =
-    (wish.cells ?? []).length > 0
-      ? compileBook(wishedBook(current(), wish))
-      : recompile(compiled, { ...bare, ...overrides });
-  return { trial: compareCompiled(compiled, after, known), problems: [] };
-}
-
 /** What is warned of whoever the students are. */
 export const warningsOfRules = (book: BookDocument): Warning[] =>
   warningsOf({ ...book, students: [], entries: [], overrides: [] });
-
-/** Items on which somebody has a mark that would not be among their marks any more. */
-function strangeMarks(before: CompiledBook, after: Skeleton): { at: string; says: string }[] {
-  return itemsOf(after.tree).flatMap((item) => {
-    const was = before.nodes.get(item.id);
-    const labels = new Set((after.rules?.marks?.[item.marks ?? ''] ?? []).map((m) => m.label));
-    // A label that is still there means something, whatever it is worth.
-    if (was?.type !== 'item' || [...(was.marks?.keys() ?? [])].every((label) => labels.has(label))) return [];
-    const gone = new Set<string>();
-    before.students.forEach((_, s) => {
-      for (const a of entryAt(before, s, was.index)?.attempts ?? [])
-        if (a.mark !== undefined && !labels.has(a.mark)) gone.add(a.mark);
-    });
-    if (gone.size === 0) return [];
-    const says = `Somebody has “${[...gone].join('”, “')}”, which would not be among the marks any more. Score them in another way first.`;
-    return [{ at: `/items/${item.id}`, says }];
-  });
-}
 
 /** For each mover, in the trial's order, what moves them. */
 export function causesOf(before: BookDocument, wish: Wish, trial: Trial): Record<string, Difference[]> {
