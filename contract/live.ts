@@ -67,7 +67,7 @@ export type PersonHere = Static<typeof PersonHere>;
 
 /**
  * What GET /books/{book}/events sends, as server-sent events. `hello` first; `cells` and `remarks` carry what is kept
- * now; `book` says that more than cells changed and all is to be loaded anew; `people` is everybody else who is here.
+ * now, each with who changed it last (empty: the person themselves); `book` says that more than cells changed and all is to be loaded anew; `people` is everybody else who is here.
  */
 export const LiveEvent = Type.Union([
   Shape({ kind: Type.Literal('hello'), connection: Type.String(), seq: Version }),

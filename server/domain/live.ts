@@ -163,34 +163,34 @@ export class Live {
       this.tell(room, last.seq, () => ({ kind: 'book', seq, what: [...new Set(others.map((l) => l.kind))] }), seq);
       return;
     }
-    const cells = new Map<string, { seq: number; by: string; assessment: string; enrolment: string }>();
+    const cells = new Map<string, { seq: number; person: string; by: string; assessment: string; enrolment: string }>();
     for (const l of lines)
       if (l.kind !== 'note' && l.assessment && l.enrolment) {
         const place = { assessment: l.assessment, enrolment: l.enrolment };
-        cells.set(cellKey(place), { ...place, seq: l.seq, by: personName(l) });
+        cells.set(cellKey(place), { ...place, seq: l.seq, person: l.person, by: personName(l) });
       }
     const now = await currentCells(this.pool, room.school, room.book, [...cells.values()]);
-    const states = [...cells].map(([key, c]): [EntryState, string] => [stateOf(now.get(key)!, c.seq), c.by]);
+    const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by }));
     const notes = lines.filter((l) => l.kind === 'note');
     const remarks: Remark[] = [];
     for (const key of new Set(notes.map((l) => `${l.enrolment} ${l.assessment ?? WHOLE_STUDENT}`))) {
       const [enrolment, place] = key.split(' ') as [string, string];
       remarks.push(await remarkNow(this.pool, room.school, room.book, enrolment, place));
     }
-    this.tell(room, last.seq, (after) => {
-      const fresh = states.filter(([s]) => s.seq > after);
-      return fresh.length === 0
-        ? null
-        : { kind: 'cells', seq: last.seq, cells: fresh.map(([s]) => s), by: fresh.map(([, by]) => by) };
+    this.tell(room, last.seq, (w) => {
+      const fresh = states.filter((s) => s.state.seq > w.seq);
+      // What somebody did themselves, here or on another page, is no news to them.
+      const by = fresh.map((s) => (s.person === w.person ? '' : s.by));
+      return fresh.length === 0 ? null : { kind: 'cells', seq: last.seq, cells: fresh.map((s) => s.state), by };
     });
     if (remarks.length > 0) for (const w of room.watchers) w.send({ kind: 'remarks', seq: last.seq, remarks });
   }
 
   /** Sends each watcher what is after its own line, and moves it on. */
-  private tell(room: Room, upTo: number, event: (after: number) => LiveEvent | null, moveTo = upTo): void {
+  private tell(room: Room, upTo: number, event: (w: Watcher) => LiveEvent | null, moveTo = upTo): void {
     for (const w of room.watchers) {
       if (w.seq >= upTo) continue;
-      const e = event(w.seq);
+      const e = event(w);
       w.seq = moveTo;
       if (e) w.send(e);
     }

@@ -179,9 +179,9 @@ export async function linesAfter(
   book: string,
   seq: number,
   limit: number,
-): Promise<(LineRow & { family: string; given: string })[]> {
-  const { rows } = await db.query<LineRow & { family: string; given: string }>(
-    `select j.batch, j.seq, j.kind, j.assessment, j.enrolment, j.was, j.becomes, p.family, p.given
+): Promise<(LineRow & { person: string; family: string; given: string })[]> {
+  const { rows } = await db.query<LineRow & { person: string; family: string; given: string }>(
+    `select j.batch, j.seq, j.kind, j.assessment, j.enrolment, j.was, j.becomes, j.person, p.family, p.given
      from journal j join person p on p.school = j.school and p.id = j.person
      where j.school = $1 and j.book = $2 and j.seq > $3 order by j.seq limit $4`,
     [school, book, seq, limit],

@@ -58,7 +58,12 @@ describe('two people on two servers', () => {
       [{ assessment: 'moss', enrolment: school.adaId, version: 1, entry: { attempts: [{ score: 11 }] }, out: 0 }],
       ['S. teacher'],
     ]);
+    // Who made it hears of it too, on any page of theirs, as of nobody’s.
+    const own = await events(school.teacher);
+    await own.until(is('hello'));
     await school.release('moss', [school.adaId]);
+    expect(((await own.until(is('cells'))) as Event<'cells'>).by).toEqual(['']);
+    own.close();
     await seen.until(is('cells', (e) => e.cells[0]?.out === 1));
     await school.teacher.must('PUT', `/books/fens/remarks/${school.adaId}/moss`, {
       operation: operation(),
@@ -78,6 +83,7 @@ describe('two people on two servers', () => {
     await school.put('reed', school.adaId, 1, { kind: 'score', points: 2 });
     const seen = await events(marker, `?after=${seq}`);
     const event = (await seen.until(is('cells'))) as Event<'cells'>;
+    expect(event.by).toEqual(['S. teacher']);
     // Both changes at once: what is told is what is kept now.
     expect(event.cells).toMatchObject([{ version: 2, entry: { attempts: [{ score: 2 }] }, seq: seq + 2 }]);
     seen.close();

@@ -23,6 +23,29 @@ describe('the open book', () => {
     expect([store.problem(), store.students(), store.standings().length]).toEqual(['', ['s1', 's2'], 2]);
   });
 
+  it('is there, as it was asked for last, when any of its openings ends', async () => {
+    const worker = workerOf(testSheet);
+    const waiting: (() => void)[] = [];
+    const get = () => new Promise((done) => waiting.push(() => done(testPage())));
+    TestBed.configureTestingModule({
+      providers: [
+        { provide: Api, useValue: { token: () => '', get } },
+        { provide: SHEET_WORKER, useValue: () => worker },
+      ],
+    });
+    const store = TestBed.inject(BookStore);
+    let ended = 0;
+    const first = store.open('fens', 'reload-2').then(() => ended++);
+    const second = store.reload().then(() => ended++);
+    await soon(() => expect(waiting).toHaveLength(2));
+    waiting[0]!();
+    await new Promise((done) => setTimeout(done, 20));
+    expect(ended).toBe(0);
+    waiting[1]!();
+    await Promise.all([first, second]);
+    expect(store.standings()).toHaveLength(2);
+  });
+
   const state = (version: number, score: number): EntryState => ({
     assessment: 'moss',
     enrolment: 's2',

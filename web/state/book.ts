@@ -83,6 +83,7 @@ export const BookStore = signalStore(
   })),
   withMethods((store) => {
     let opening = 0;
+    let latest: Promise<void> = Promise.resolve();
     let owner = '';
     /** How often each student's row has changed; a change of all of them is a new beginning. */
     let stamps = new Float64Array();
@@ -134,7 +135,15 @@ export const BookStore = signalStore(
       });
     }
 
+    /** Where another is begun meanwhile, this one ends when that is there: what was asked for is in it. */
     async function open(id: string, person: string): Promise<void> {
+      for (let mine = (latest = openOnce(id, person)); ; mine = latest) {
+        await mine;
+        if (mine === latest) return;
+      }
+    }
+
+    async function openOnce(id: string, person: string): Promise<void> {
       const turn = ++opening;
       owner = person;
       if (store.id() !== id) patchState(store, { ...EMPTY, id });

@@ -115,6 +115,11 @@ describe('what others do in the open book', () => {
     expect(TestBed.inject(Foot).says()).toBe('S. Marker changed Adler, Moss.');
     expect(noted).toEqual([[cells[0]]]);
     TestBed.inject(Foot).tell('');
+    // One's own changes are told of too, and are no news.
+    news = (states) => states;
+    Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['', ''] });
+    await settle();
+    expect([TestBed.inject(Foot).says(), noted.length]).toEqual(['', 1]);
     news = () => [];
     Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['S. Teacher', 'S. Teacher'] });
     await settle();

@@ -97,10 +97,11 @@ export class Live {
   }
 
   private async cells(event: LiveEvent & { kind: 'cells' }): Promise<void> {
-    const news = await this.store.takeOver(event.cells);
+    const whose = new Map(event.cells.map((c, i) => [c, event.by[i]!]));
+    const news = (await this.store.takeOver(event.cells)).filter((c) => whose.get(c) !== '');
     if (news.length === 0) return;
     this.beside.noteChanged(news);
-    const by = [...new Set(event.by.filter((_, i) => news.includes(event.cells[i]!)))].join(', ');
+    const by = [...new Set(news.map((c) => whose.get(c)!))].join(', ');
     this.foot.tell(`${by} changed ${news.length === 1 ? this.nameOf(news[0]!) : `${news.length} cells`}.`);
   }
 
