@@ -132,6 +132,19 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
           whose: pick === 'toMark' ? (a.oldest?.whose ?? null) : null,
         })),
     );
+  const deskBooks: Desk['books'] = [];
+  // One after the other: they are read on the one connection that sees one moment.
+  for (const { assembled, marked } of summaries) {
+    const { id, title } = assembled.row;
+    deskBooks.push({
+      id,
+      title,
+      students: assembled.students.length,
+      sections: (await sectionsOf(db, school, id)).map((s) => s.title),
+      with: (await staffOf(db, school, id)).filter((s) => s.person !== person).map((s) => personName(s)),
+      marked,
+    });
+  }
   return {
     asOf,
     timeZone: summaries[0]?.assembled.row.timeZone ?? 'UTC',
@@ -145,18 +158,7 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
     })),
     news: await newsFor(db, school, person),
     weeks: weeksOf(summaries),
-    books: await Promise.all(
-      summaries.map(async ({ assembled, marked }) => ({
-        id: assembled.row.id,
-        title: assembled.row.title,
-        students: assembled.students.length,
-        sections: (await sectionsOf(db, school, assembled.row.id)).map((s) => s.title),
-        with: (await staffOf(db, school, assembled.row.id))
-          .filter((s) => s.person !== person)
-          .map((s) => personName(s)),
-        marked,
-      })),
-    ),
+    books: deskBooks,
     soon: soon(summaries, asOf),
   };
 }

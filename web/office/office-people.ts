@@ -23,6 +23,7 @@ const plainLogin = (text: string): string =>
   template: `
     <section aria-label="What the office makes">
       <p class="acts">
+        <a class="word" routerLink="/office/rules">school rules</a>
         <a class="word" routerLink="/new-book">make a book</a>
         <button type="button" class="word" [attr.aria-expanded]="open() === 'term'" (click)="toggle('term')">
           make a term

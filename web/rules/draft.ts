@@ -1,7 +1,7 @@
 import { canonical } from '@core/book/canonical';
 import type { PlacedItem } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
-import type { Group, RuleSets } from '@core/book/document';
+import type { Group, LateRule, RuleSets } from '@core/book/document';
 import { settingsOf, type CellWish, type ItemSettings, type Wish } from '@core/trial/wish';
 import { groupTitle } from '../ui/group-title';
 
@@ -29,6 +29,8 @@ export interface Draft {
   items: DraftItem[];
   /** Scores and states that are supposed beside them; in the book as it is there are none. */
   supposed: Supposed[];
+  /** Days that a new rule for lateness leaves out: the school's. */
+  days?: Pick<LateRule, 'skipDays' | 'skipDates'>;
 }
 
 /** Named rules of a kind that the page writes. */

@@ -4,11 +4,14 @@ import type { Trial } from '@core/trial/compare';
 import type { Wish } from '@core/trial/wish';
 import type { RulesWrite } from '@contract/books';
 import type { TrialBody } from '@contract/trials';
+import { daysOf } from '@core/school/follow';
+import { mattersIn } from '@core/school/words';
 import { saysOf } from '../state/api';
 import { BookStore } from '../state/book';
 import { causeWords } from './cause-words';
 import { draftOf, isSame, wishOf, type Draft } from './draft';
 import { PARTS } from './parts';
+import { SchoolSays } from './school-says';
 import type { Part, Sentence } from './sentence';
 import { placeWarnings, type Said } from './warnings';
 import { otherWords, sentencesOf, wordsOf } from './words';
@@ -28,6 +31,7 @@ interface Seen {
 @Injectable()
 export class RuleEdit {
   private readonly store = inject(BookStore);
+  private readonly school = inject(SchoolSays);
   private readonly placed = signal<PlacedItem[] | null>(null);
   private readonly tried = signal<Draft | null>(null);
   readonly trial = signal<Trial | null>(null);
@@ -50,11 +54,28 @@ export class RuleEdit {
   readonly now = computed((): Draft | null => {
     const rules = this.store.rules();
     const placed = this.placed();
-    return rules && placed ? draftOf(rules, placed, (id) => this.store.titles()[id] ?? id) : null;
+    if (!rules || !placed) return null;
+    const school = this.school.rules();
+    return {
+      ...draftOf(rules, placed, (id) => this.store.titles()[id] ?? id),
+      ...(school ? { days: daysOf(school) } : {}),
+    };
   });
   /** As it would be. */
   readonly draft = computed(() => this.tried() ?? this.now());
   readonly trying = computed(() => this.tried() !== null);
+  /** What the change would newly depart in from the school's rules. */
+  readonly departs = computed(() => {
+    const [now, tried] = [this.now(), this.tried()];
+    return now && tried ? this.school.fresh(now, tried) : { fixed: [], free: [] };
+  });
+  /** Why it cannot be made, whatever the trial shows; empty: it can. */
+  readonly refused = computed(() => {
+    const { fixed } = this.departs();
+    return fixed.length === 0
+      ? ''
+      : `The school has fixed ${mattersIn(fixed)}: a book may not depart from it. This can be looked at, and not made.`;
+  });
   readonly fixed = computed(() => !this.store.mayManage());
   private readonly nowSentences = computed(() => sentencesOf(this.now()));
   private readonly draftSentences = computed(() => sentencesOf(this.draft()));

@@ -38,6 +38,7 @@ export function ruleTools(
   return {
     heading: namesOf(draft, set).length > 1 ? `${title}, “${name}”` : title,
     touches,
+    shared: { matter: set, place: { kind: 'rule', name }, silent: true },
     onlyHere: namesOf(draft, set).length === 1,
     pieces: [
       'This rule is called',
@@ -52,7 +53,7 @@ export function ruleTools(
               ? { says: `There is a rule “${text}” already.` }
               : renameRule(draft, set, name, text),
       },
-      `. ${useText(touches.length, draft.items.length)}.`,
+      draft.items.length === 0 ? '.' : `. ${useText(touches.length, draft.items.length)}.`,
       ...(named
         ? []
         : [
@@ -74,6 +75,7 @@ export function bookRule(draft: Draft, set: 'late' | 'blank'): Sentence {
     id: `book ${set}`,
     onlyHere: choices.length === 1 && !!draft.rules[set],
     about: [`/${set}`],
+    shared: { matter: set, place: { kind: 'default' } },
     touches: draft.items.map((i) => i.id),
     pieces: [
       'The book goes by',
@@ -129,6 +131,7 @@ export function ownRules(
     .map(({ group, depth }): Sentence => ({
       id: `${set} of ${group.id}`,
       onlyHere: group[set] === undefined,
+      shared: { matter: set, place: { kind: 'group', id: group.id } },
       depth: Math.max(0, depth - 1),
       pieces: [
         `${group.id === draft.rules.tree.id ? 'The whole' : titleOf(draft, group)} goes by`,
@@ -147,6 +150,7 @@ export function ownRules(
     .filter((i) => i.settings[set] !== undefined)
     .map((i): Sentence => ({
       id: `${set} of item ${i.id}`,
+      shared: { matter: set, place: { kind: 'item', id: i.id } },
       touches: [i.id],
       pieces: [
         `${i.title} goes by`,

@@ -2,13 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import type { Draft } from './draft';
 import { putItems, ruleOf } from './draft';
 import { BookStore } from '../state/book';
+import { longDay } from '../ui/dates';
 import { CurvePicture } from './curve-picture';
+import { departureWords } from './departure-words';
 import { LatePicture } from './late-picture';
 import { LettersPicture } from './letters-picture';
 import { RuleEdit } from './edit';
 import { PARTS } from './parts';
 import { bandsOf, moveBand } from './parts/letters';
 import { RuleSentence } from './rule-sentence';
+import { SchoolSays } from './school-says';
 import type { Part, Sentence } from './sentence';
 import { sentenceKey } from './warnings';
 
@@ -24,10 +27,21 @@ export class PartView {
   readonly part = input.required<Part>();
   protected readonly edit = inject(RuleEdit);
   private readonly store = inject(BookStore);
+  protected readonly school = inject(SchoolSays);
   /** The sentence that has the focus or the pointer. */
   protected readonly on = signal<Sentence | null>(null);
   private readonly draft = computed(() => this.edit.draft()!);
   protected readonly lead = computed(() => this.part().lead(this.draft()));
+  /** How this kind of rules stands to the school's. */
+  protected readonly stand = computed(() => this.school.standOf(this.part(), this.draft()));
+  protected readonly sinceWords = computed(() =>
+    (this.stand()?.since ?? []).map(({ departure, title, since }) => ({
+      says: departureWords(departure, title),
+      since:
+        since &&
+        `Since ${longDay(since.at, this.store.page()?.timeZone ?? 'UTC')}, ${since.by}${since.reason ? `: “${since.reason}”` : '.'}`,
+    })),
+  );
   protected readonly sentences = computed(() => this.edit.sentences(this.part()));
   protected readonly bands = computed(() => bandsOf(this.draft()));
   /** The class where the letters look for it: in the trial, or as it stands. */
@@ -98,6 +112,12 @@ export class PartView {
 
   protected bend(through: [number, number][]): void {
     this.edit.try(putItems(this.draft(), [this.curved()!.id], { curve: { kind: 'line', through } }));
+  }
+
+  protected readonly lettersFixed = computed(() => this.school.rules()?.stands.letters === 'fixed');
+
+  protected asTheSchool(): void {
+    this.edit.try(this.school.asTheSchool(this.part(), this.draft()));
   }
 
   protected try(next: Draft): void {

@@ -3,6 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
+import { mattersIn } from '@core/school/words';
 import type { RulesState, RulesWrite } from '@contract/books';
 import { Api, ApiProblem, newOperation, saysOf } from '../state/api';
 import { BookStore } from '../state/book';
@@ -17,6 +18,7 @@ import { PARTS } from './parts';
 import { partOf } from './part-of';
 import type { Part } from './sentence';
 import { RuleEdit } from './edit';
+import { SchoolSays } from './school-says';
 import { Suppose } from './suppose';
 import { sentenceKey } from './warnings';
 
@@ -25,7 +27,7 @@ import { sentenceKey } from './warnings';
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, RouterLink, Button, Textarea, KeptTrials, PartView, RulesPaper, Suppose, TrialPanel],
-  providers: [RuleEdit, KeptTrialsStore],
+  providers: [SchoolSays, RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',
   host: { '(keydown)': 'key($event)' },
@@ -53,6 +55,14 @@ export class RulesPage {
     { id: 'kept', title: 'Kept trials', count: this.kept.list().length },
     { id: 'paper', title: 'Paper and file', count: 0 },
   ]);
+  /** In what the change departs from the school's rules: a reason is needed then. */
+  protected readonly departs = computed(() => mattersIn(this.edit.departs().free));
+  protected readonly mayMake = computed(
+    () =>
+      this.edit.problems().length === 0 &&
+      this.edit.refused() === '' &&
+      (!this.departs() || this.reason().trim() !== ''),
+  );
   protected readonly asking = signal(false);
   protected readonly reason = signal('');
   protected readonly busy = signal(false);
@@ -135,7 +145,7 @@ export class RulesPage {
     if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
       // The word that is being changed is taken in first.
       (document.activeElement as HTMLElement | null)?.dispatchEvent(new Event('change', { bubbles: true }));
-      if (!this.edit.trying() || this.edit.problems().length > 0) return;
+      if (!this.edit.trying() || this.edit.problems().length > 0 || this.edit.refused()) return;
       event.preventDefault();
       if (this.asking()) void this.make();
       else this.asking.set(true);
@@ -144,7 +154,7 @@ export class RulesPage {
 
   protected async make(): Promise<void> {
     const tried = this.edit.write();
-    if (!tried || this.busy()) return;
+    if (!tried || this.busy() || !this.mayMake()) return;
     this.busy.set(true);
     this.failure.set('');
     try {

@@ -1,3 +1,5 @@
+import type { Place } from '@core/school/departures';
+import type { Matter } from '@core/school/document';
 import type { Draft } from './draft';
 
 /** A number inside a sentence. `least`, `most`: what may be typed. */
@@ -63,6 +65,8 @@ export interface Sentence {
   about?: string[];
   /** Ids of the assessments that it touches. */
   touches?: string[];
+  /** What a school can say of it too; `silent`: what it says is in other sentences. */
+  shared?: { matter: Matter; place: Place; silent?: true };
   /** Only in words: there is nothing to change. */
   quiet?: boolean;
   /** It serves the page alone (a name, a choice that leads on), and says nothing on paper. */

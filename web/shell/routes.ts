@@ -52,6 +52,12 @@ export const routes: Routes = [
     loadComponent: () => import('../office/office').then((m) => m.OfficePage),
   },
   {
+    path: 'office/rules',
+    title: 'School rules · Last Tally',
+    canActivate: [only('administrator')],
+    loadComponent: () => import('../rules/school/school-rules').then((m) => m.SchoolRulesPage),
+  },
+  {
     path: 'book/:book',
     canActivate: [only('staff', 'administrator')],
     loadComponent: () => import('./book-frame').then((m) => m.BookFrame),

@@ -19,6 +19,7 @@ function rule(draft: Draft, name: string): Sentence[] {
     {
       id: `blank ${name} after`,
       about,
+      shared: { matter: 'blank', place: { kind: 'rule', name } },
       touches,
       pieces: [
         'Once it is past its',
@@ -61,6 +62,7 @@ function rule(draft: Draft, name: string): Sentence[] {
     {
       id: `blank ${name} before`,
       about,
+      shared: { matter: 'blank', place: { kind: 'rule', name } },
       touches,
       pieces: [
         'Until then it',

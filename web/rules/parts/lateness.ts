@@ -4,16 +4,19 @@ import { freshName, namesOf, put, putRule, putRules, ruleOf, type Draft } from '
 import { bookRule, ownRules, ruleTools, usersOf } from '../named-rules';
 import type { NumberPiece, Part, Piece, Sentence } from '../sentence';
 
-const DAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'].map((text, i) => ({
-  value: String(i + 1),
-  text,
-}));
+/** Days of the week, as a choice of several. */
+export const DAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'].map(
+  (text, i) => ({
+    value: String(i + 1),
+    text,
+  }),
+);
 /** What a new rule says. */
 const USUAL: LateRule = { unit: 'day', deduct: 10, max: 50, graceMinutes: 15 };
 
 export function addLate(draft: Draft): { name: string; draft: Draft } {
   const name = freshName(draft, 'late', 'steady');
-  return { name, draft: putRule(draft, 'late', name, USUAL) };
+  return { name, draft: putRule(draft, 'late', name, { ...USUAL, ...draft.days }) };
 }
 
 function rule(draft: Draft, name: string): Sentence[] {
@@ -123,6 +126,7 @@ function rule(draft: Draft, name: string): Sentence[] {
     {
       id: `late ${name}`,
       about,
+      shared: { matter: 'late', place: { kind: 'rule', name } },
       touches,
       pieces: [
         ...(l.steps ? stepped : steady),
@@ -138,6 +142,7 @@ function rule(draft: Draft, name: string): Sentence[] {
     },
     {
       id: `late ${name} skips`,
+      shared: { matter: 'calendar', place: { kind: 'rule', name } },
       touches,
       pieces: [
         'Days that are not counted:',
@@ -165,6 +170,7 @@ function rule(draft: Draft, name: string): Sentence[] {
     },
     {
       id: `late ${name} floor`,
+      shared: { matter: 'late', place: { kind: 'rule', name } },
       touches,
       pieces: [
         'Nothing that was earned falls below',
@@ -194,6 +200,7 @@ export const LATENESS: Part = {
     ...ownRules(draft, 'late', addLate),
     {
       id: 'allowance',
+      shared: { matter: 'allowance', place: { kind: 'value' } },
       heading: 'Late allowances',
       touches: draft.items.map((i) => i.id),
       pieces: [

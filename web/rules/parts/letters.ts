@@ -46,6 +46,7 @@ function band(draft: Draft, { label, from }: Scale['bands'][number], count: numb
   const { bands } = scaleOf(draft)!;
   return {
     id: `band ${label}`,
+    shared: { matter: 'letters', place: { kind: 'rule', name: draft.rules.scale! } },
     pieces: [
       {
         kind: 'word',
@@ -101,6 +102,7 @@ export const LETTERS: Part = {
     return [
       {
         id: 'scale',
+        shared: { matter: 'letters', place: { kind: 'default' } },
         about: ['/scale', `/rules/scales/${name}`],
         pieces: [
           'Final grades are',
@@ -143,6 +145,7 @@ export const LETTERS: Part = {
         ? [
             {
               id: 'scale name',
+              shared: { matter: 'letters' as const, place: { kind: 'rule' as const, name }, silent: true as const },
               onlyHere: true,
               pieces: [
                 'This scale is called',
@@ -183,6 +186,7 @@ export const ROUNDING: Part = {
     return [
       {
         id: 'rounding',
+        shared: { matter: 'rounding', place: { kind: 'value' } },
         about: ['/rounding'],
         pieces: [
           'A final percentage is rounded once, at the end, to',

@@ -13,6 +13,7 @@ function setOf(draft: Draft, name: string): Sentence[] {
       id: `marks ${name}`,
       heading: `Marks “${name}”`,
       about: [`/rules/marks/${name}`],
+      shared: { matter: 'marks', place: { kind: 'rule', name }, silent: true },
       touches: users,
       pieces: [
         'This set is called',
@@ -27,9 +28,11 @@ function setOf(draft: Draft, name: string): Sentence[] {
                 ? { says: `There is a set “${text}” already.` }
                 : renameRule(draft, 'marks', name, text),
         },
-        users.length === 0
-          ? '. No assessment has it.'
-          : `. ${users.length} of ${draft.items.length} assessments have it.`,
+        draft.items.length === 0
+          ? '.'
+          : users.length === 0
+            ? '. No assessment has it.'
+            : `. ${users.length} of ${draft.items.length} assessments have it.`,
         {
           kind: 'act',
           text: 'a mark more',
@@ -54,6 +57,7 @@ function setOf(draft: Draft, name: string): Sentence[] {
     },
     ...marks.map((m, n): Sentence => ({
       id: `mark ${name} ${n}`,
+      shared: { matter: 'marks', place: { kind: 'rule', name } },
       depth: 1,
       touches: users,
       pieces: [

@@ -1,0 +1,93 @@
+import type { Matter, Stand } from '@core/school/document';
+import type { Draft } from '../draft';
+import { BLANKS } from '../parts/blanks';
+import { LATENESS } from '../parts/lateness';
+import { LETTERS, ROUNDING } from '../parts/letters';
+import { MARKS } from '../parts/marks';
+import type { Part, Sentence } from '../sentence';
+import { calendarSentences } from './calendar';
+import { asSchool } from './school-draft';
+
+/** One thing that a school can say, with the sentences that say it. */
+export interface SchoolPart extends Part {
+  matter: Matter;
+}
+
+const STAND: { value: Stand; text: string }[] = [
+  { value: 'open', text: 'are free in this' },
+  { value: 'begins', text: 'begin with this and may depart from it' },
+  { value: 'fixed', text: 'go by this and may not depart from it' },
+];
+
+/** How far the books of the school are bound in a matter. */
+function standOf(draft: Draft, matter: Matter): Sentence {
+  const school = asSchool(draft);
+  return {
+    id: `stand ${matter}`,
+    about: [`/stands/${matter}`],
+    pieces: [
+      'Books',
+      {
+        kind: 'choice',
+        label: 'How far books are bound',
+        value: school.stands[matter],
+        choices: STAND,
+        set: (value) => ({ ...school, stands: { ...school.stands, [matter]: value as Stand } }) as Draft,
+      },
+      '.',
+    ],
+  };
+}
+
+/** What a school says of a matter is what the part of a book says of it. */
+const from = (part: Part, keep: (s: Sentence) => boolean) => (draft: Draft) => part.sentences(draft).filter(keep);
+
+const of =
+  (...matters: Matter[]) =>
+  (s: Sentence): boolean =>
+    s.shared !== undefined && matters.includes(s.shared.matter);
+
+function part(matter: Matter, title: string, lead: string, says: (draft: Draft) => Sentence[]): SchoolPart {
+  return {
+    id: matter,
+    matter,
+    title,
+    lead: () => lead,
+    sentences: (draft) => [
+      standOf(draft, matter),
+      // Where books are free there is nothing that the school says.
+      ...(asSchool(draft).stands[matter] === 'open' ? [] : says(draft)),
+    ],
+  };
+}
+
+/** The parts of the school's page in their order. `today`: a date of the school, as YYYY-MM-DD. */
+export const schoolParts = (today: string): readonly SchoolPart[] => [
+  part('blank', 'Blanks', 'What counts where nothing came.', from(BLANKS, of('blank'))),
+  part(
+    'late',
+    'Lateness',
+    'What late work loses. Which days are not counted is said under Closed days.',
+    from(LATENESS, of('late')),
+  ),
+  part(
+    'calendar',
+    'Closed days',
+    'Days that no rule for lateness counts, in each book’s own time zone. Books may have days of their own besides.',
+    (draft) => calendarSentences(draft, today),
+  ),
+  part(
+    'allowance',
+    'Late allowances',
+    'A day’s grace of a student’s own, to be spent.',
+    from(LATENESS, of('allowance')),
+  ),
+  part(
+    'marks',
+    'Named marks',
+    'Words in place of points, each worth its percent of them.',
+    from(MARKS, (s) => s.id === 'marks new' || of('marks')(s)),
+  ),
+  part('rounding', 'Rounding', 'Only the final percentage is rounded, once.', from(ROUNDING, of('rounding'))),
+  part('letters', 'Letters', 'Where each letter begins.', from(LETTERS, of('letters'))),
+];

@@ -1,0 +1,154 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import type { OnDestroy } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { Textarea } from 'primeng/textarea';
+import type { SchoolRulesVersions } from '@contract/school-rules';
+import { Foot } from '../../state/foot';
+import { sessionFeature } from '../../state/session';
+import { Where } from '../../state/where';
+import { longDay } from '../../ui/dates';
+import { departureWords } from '../departure-words';
+import { LatePicture } from '../late-picture';
+import { ruleOf } from '../draft';
+import { RuleSentence } from '../rule-sentence';
+import { plainWords, valuesOf, type Sentence } from '../sentence';
+import { schoolDraftOf } from './school-draft';
+import { SchoolEdit } from './school-edit';
+import { schoolParts } from './school-parts';
+import { SchoolTurnView } from './school-turn';
+
+const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+/** The rules that the office keeps for the books of the school. A change is a trial over all of them first. */
+@Component({
+  selector: 'lt-school-rules',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, RouterLink, Button, Textarea, LatePicture, RuleSentence, SchoolTurnView],
+  providers: [SchoolEdit],
+  templateUrl: './school-rules.html',
+  styleUrls: ['../rules.css', '../part-head.css', './school-rules.css'],
+  host: { '(keydown)': 'key($event)' },
+})
+export class SchoolRulesPage implements OnDestroy {
+  protected readonly edit = inject(SchoolEdit);
+  private readonly foot = inject(Foot);
+  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  protected readonly parts = schoolParts(new Date().toISOString().slice(0, 10));
+  protected readonly at = signal<string>(this.parts[0]!.id);
+  protected readonly part = computed(() => this.parts.find((p) => p.id === this.at()) ?? null);
+  protected readonly asking = signal(false);
+  protected readonly reason = signal('');
+  protected readonly words = departureWords;
+
+  protected readonly sentences = computed((): Sentence[] => {
+    const draft = this.edit.draft();
+    return draft ? (this.part()?.sentences(draft) ?? []) : [];
+  });
+  private readonly nowWords = computed(() => this.wordsOf('now'));
+  private readonly draftWords = computed(() => this.wordsOf('draft'));
+  /** Parts in which something is tried. */
+  protected readonly changed = computed(
+    () =>
+      new Set(
+        this.parts
+          .filter((p) => this.nowWords().get(p.id)!.text !== this.draftWords().get(p.id)!.text)
+          .map((p) => p.id),
+      ),
+  );
+
+  constructor() {
+    inject(Where).set(this.me()?.school ?? '', { label: 'Office', link: '/office' }, 'School rules');
+    void this.edit.load();
+    effect(() => {
+      const trying = this.edit.trying();
+      untracked(() => {
+        this.foot.murmur(
+          trying ? 'School rules · trial not yet made' : 'Change a word: every book of the school is tried with it.',
+          trying,
+        );
+        this.foot.keys.set([
+          { key: 'Tab', does: 'next word' },
+          { key: '↑ ↓', does: 'change it' },
+          ...(trying ? [{ key: 'Ctrl+Enter', does: 'make it the rule' }] : []),
+        ]);
+      });
+    });
+  }
+
+  ngOnDestroy(): void {
+    this.edit.drop();
+    this.foot.keys.set([]);
+  }
+
+  private wordsOf(which: 'now' | 'draft') {
+    const draft = this.edit[which]();
+    return new Map(
+      this.parts.map((p) => {
+        const all = draft ? p.sentences(draft) : [];
+        return [p.id, { text: all.map(plainWords).join('\n'), values: valuesOf(all) }];
+      }),
+    );
+  }
+
+  protected changedIn(s: Sentence): ReadonlySet<string> {
+    const [now, is] = [this.nowWords().get(this.at()), this.draftWords().get(this.at())];
+    const labels = s.pieces.flatMap((p) => (typeof p === 'string' || p.kind === 'act' ? [] : [p.label]));
+    return new Set(labels.filter((l) => now?.values.get(`${s.id} ${l}`) !== is?.values.get(`${s.id} ${l}`)));
+  }
+
+  /** What is wrong with the words of a sentence. */
+  protected wrong(s: Sentence): string[] {
+    return this.edit
+      .problems()
+      .filter((p) => (s.about ?? []).some((about) => p.at === about || p.at.startsWith(`${about}/`)))
+      .map((p) => p.says);
+  }
+
+  /** Below the last sentence of a late rule: what it takes, drawn. */
+  protected lateOf(s: Sentence, which: 'now' | 'draft') {
+    const name = /^late (.+) floor$/.exec(s.id)?.[1];
+    const draft = this.edit[which]();
+    return name !== undefined && draft ? ruleOf(draft, 'late', name) : undefined;
+  }
+
+  protected day(at: string): string {
+    return longDay(at, ZONE);
+  }
+
+  protected lookAt(v: SchoolRulesVersions[number]): void {
+    this.edit.try(schoolDraftOf(v.rules));
+    this.at.set(this.parts[0]!.id);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      // The word that is being changed is taken in first.
+      (document.activeElement as HTMLElement | null)?.dispatchEvent(new Event('change', { bubbles: true }));
+      if (!this.edit.trying() || this.edit.problems().length > 0) return;
+      event.preventDefault();
+      if (this.asking()) void this.make();
+      else this.asking.set(true);
+    } else if (event.key === 'Escape' && this.asking()) this.asking.set(false);
+  }
+
+  protected drop(): void {
+    this.edit.drop();
+    this.asking.set(false);
+  }
+
+  protected async make(): Promise<void> {
+    if (this.reason().trim() === '') return;
+    if (!(await this.edit.make(this.reason().trim()))) return;
+    this.asking.set(false);
+    this.reason.set('');
+    const books = this.edit.turn()?.books ?? [];
+    const took = books.filter((b) => b.state === 'takes').length;
+    const refused = books.filter((b) => b.state === 'refused').length;
+    this.foot.tell(
+      `The school’s rules are made. ${took === 1 ? '1 book has' : `${took} books have`} taken them on${refused > 0 ? `; ${refused} could not` : ''}.`,
+    );
+  }
+}
