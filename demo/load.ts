@@ -1,6 +1,9 @@
+import { rulesOf } from '@core/book/assemble';
+import type { BookDocument } from '@core/book/document';
 import { OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from './accounts.mjs';
 import { Client, operation } from './client';
 import { BOOKS, type DemoBook } from './data/books';
+import { SCHOOL_RULES } from './data/school-rules';
 import { demoStudents, type DemoStudent } from './data/people';
 import { Random } from './random';
 import { demoCell, dublin, type DemoCell } from './scores';
@@ -25,6 +28,12 @@ export async function loadDemo(address: string, setupToken: string): Promise<voi
     starts: '2026-09-14',
     ends: '2026-12-18',
   });
+  await office.send('PUT', '/school-rules', {
+    operation: operation(),
+    version: 0,
+    reason: 'Agreed by the board of studies, 1 September 2026',
+    rules: SCHOOL_RULES,
+  });
   for (const book of BOOKS) {
     await office.send('POST', '/books', {
       id: book.id,
@@ -36,6 +45,15 @@ export async function loadDemo(address: string, setupToken: string): Promise<voi
     });
     const enrolments = await enrolStudents(office, book, students);
     const teacher = await Client.signedIn(address, book.staff[0]!.login, STAFF_PASSWORD);
+    if (book.departs) {
+      const { document } = await teacher.send<{ document: BookDocument }>('GET', `/books/${book.id}/sheet`);
+      await teacher.send('PUT', `/books/${book.id}/rules`, {
+        operation: operation(),
+        version: 1,
+        reason: book.departs.reason,
+        rules: { ...rulesOf(document), ...book.departs.rules },
+      });
+    }
     await fillBook(teacher, book, students.slice(...book.students), enrolments);
   }
 }

@@ -1,5 +1,5 @@
 import type { RulesPart } from '@core/book/change';
-import type { Group } from '@core/book/document';
+import type { Group, LateRule, Scale } from '@core/book/document';
 
 /** How far an assessment is on the demo's day. */
 export type Phase = 'released' | 'draft' | 'marking' | 'open';
@@ -23,6 +23,8 @@ export interface DemoBook {
   showsStanding: boolean;
   rules: RulesPart;
   assessments: DemoAssessment[];
+  /** In what its teacher departs from the school's rules, and why. */
+  departs?: { rules: Partial<RulesPart>; reason: string };
   /** Which students, as a span of the list of all. */
   students: [number, number];
 }
@@ -37,22 +39,23 @@ const category = (id: string, title: string, weight: number, more: Partial<Group
   ...more,
 });
 
+export const LATE: LateRule = { unit: 'day', deduct: 10, max: 50, of: 'possible', floor: 0, graceMinutes: 15 };
+export const LETTERS: Scale = {
+  bands: [
+    { label: 'A', from: 85 },
+    { label: 'B', from: 70 },
+    { label: 'C', from: 55 },
+    { label: 'D', from: 45 },
+    { label: 'F', from: 0 },
+  ],
+  lookUp: 'rounded',
+};
+
 const rules = (categories: Group[], more: Partial<RulesPart> = {}): RulesPart => ({
   rules: {
-    late: { steady: { unit: 'day', deduct: 10, max: 50, of: 'possible', floor: 0, graceMinutes: 15 } },
+    late: { steady: LATE },
     blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } },
-    scales: {
-      letters: {
-        bands: [
-          { label: 'A', from: 85 },
-          { label: 'B', from: 70 },
-          { label: 'C', from: 55 },
-          { label: 'D', from: 45 },
-          { label: 'F', from: 0 },
-        ],
-        lookUp: 'rounded',
-      },
-    },
+    scales: { letters: LETTERS },
   },
   blank: 'usual',
   late: 'steady',
@@ -134,6 +137,10 @@ export const BOOKS: DemoBook[] = [
       { login: 'penhale', role: 'co-teacher' },
     ],
     showsStanding: false,
+    departs: {
+      rules: { lateAllowanceHours: 48 },
+      reason: 'Pruning waits for dry days: one day of grace is often a wet one',
+    },
     students: [9, 27],
     rules: rules([
       category('diaries', 'Pruning diaries', 40, {}),

@@ -1,10 +1,25 @@
-/** Dates without a time, as people type a list of them: "24 Dec 2026, 1 Jan 2027" or "2026-12-24". */
+/** Dates without a time, as people type them: "24 Dec 2026, 1 Jan 2027", "2026-12-24", "24 Dec 2026 to 2 Jan 2027". */
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
-/** "24 Dec 2026, 1 Jan 2027" from ISO dates. */
-export const dayWords = (dates: readonly string[]): string =>
-  dates.map((d) => `${Number(d.slice(8))} ${SHORT[Number(d.slice(5, 7)) - 1]} ${d.slice(0, 4)}`).join(', ');
+const DAY = 86_400_000;
+/** Days of one span at most. */
+const LONGEST = 366;
+
+const one = (d: string): string => `${Number(d.slice(8))} ${SHORT[Number(d.slice(5, 7)) - 1]} ${d.slice(0, 4)}`;
+
+/** "21 Dec 2026 to 3 Jan 2027, 8 Feb 2027" from ISO dates: three days on end and more are a span. */
+export function dayWords(dates: readonly string[]): string {
+  const runs: [string, string, number][] = [];
+  for (const d of [...dates].sort()) {
+    const last = runs[runs.length - 1];
+    if (last && Date.parse(d) - Date.parse(last[1]) === DAY) [last[1], last[2]] = [d, last[2] + 1];
+    else runs.push([d, d, 1]);
+  }
+  return runs
+    .map(([from, to, n]) => (n === 1 ? one(from) : `${one(from)}${n === 2 ? ', ' : ' to '}${one(to)}`))
+    .join(', ');
+}
 
 function readDay(text: string): string | null {
   const iso = /^(\d{4})-(\d\d)-(\d\d)$/.exec(text);
@@ -21,14 +36,29 @@ function readDay(text: string): string | null {
   return real ? date.toISOString().slice(0, 10) : null;
 }
 
-/** The dates in their order, each once, or the first that is none. */
+/** A date, or a span of them: "21 Dec 2026 to 3 Jan 2027", also with a dash between. */
+function readSpan(text: string): string[] | { says: string } {
+  const whole = readDay(text);
+  if (whole !== null) return [whole];
+  const ends = text.split(/\s+to\s+|\s*[–—]\s*|\s+-\s+/);
+  const none = ends.map(readDay).indexOf(null);
+  if (ends.length !== 2 || none >= 0)
+    return { says: `“${none >= 0 ? ends[none]! : text}” is no date with its year, such as 24 Dec 2026.` };
+  const [from, to] = ends.map((e) => Date.parse(readDay(e)!)) as [number, number];
+  if (to < from) return { says: `“${text}” ends before it begins.` };
+  if ((to - from) / DAY >= LONGEST) return { says: `“${text}” is longer than a year.` };
+  const days = Math.round((to - from) / DAY) + 1;
+  return Array.from({ length: days }, (_, n) => new Date(from + n * DAY).toISOString().slice(0, 10));
+}
+
+/** The dates in their order, each once, or why they cannot be read. */
 export function readDays(text: string): { dates: string[] } | { says: string } {
   const dates = new Set<string>();
   for (const piece of text.split(/[,;\n]/).map((p) => p.trim())) {
     if (piece === '') continue;
-    const date = readDay(piece);
-    if (date === null) return { says: `“${piece}” is no date with its year, such as 24 Dec 2026.` };
-    dates.add(date);
+    const span = readSpan(piece);
+    if ('says' in span) return span;
+    for (const date of span) dates.add(date);
   }
   return { dates: [...dates].sort() };
 }

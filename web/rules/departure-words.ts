@@ -40,9 +40,7 @@ const scaleWords = (scale: Scale): string =>
 const daysWords = (days: readonly string[]): string => {
   const week = days.filter((d) => d.length === 1).map((d) => DAYS[Number(d) - 1]!.text);
   const dates = days.filter((d) => d.length > 1);
-  const some =
-    dates.length > 6 ? [`${dates.length} dates from ${dayWords(dates.slice(0, 1))}`] : dates.map((d) => dayWords([d]));
-  return join([...week, ...some]);
+  return join([...week, ...(dates.length > 0 ? [dayWords(dates)] : [])]);
 };
 
 const goesBy = (name: unknown, none: string): string =>

@@ -56,13 +56,17 @@ interface Shown {
             />
           }
           @case ('word') {
-            <lt-text-word
-              [piece]="p"
-              [changed]="s.changed"
-              [after]="s.after"
-              [fixed]="fixed()"
-              (said)="said.emit($event)"
-            />
+            @if (fixed() && p.value.length > LONG) {
+              <b>{{ p.value }}</b>{{ s.after }}
+            } @else {
+              <lt-text-word
+                [piece]="p"
+                [changed]="s.changed"
+                [after]="s.after"
+                [fixed]="fixed()"
+                (said)="said.emit($event)"
+              />
+            }
           }
           @case ('many') {
             @if (fixed()) {
@@ -114,6 +118,8 @@ export class RuleSentence {
   readonly fixed = input(false);
   readonly said = output<Draft>();
   protected readonly text = manyText;
+  /** Words that cannot be changed are broken over lines where they are longer than a box. */
+  protected readonly LONG = 40;
 
   protected readonly shown = computed((): Shown[] => {
     const out: Shown[] = [];

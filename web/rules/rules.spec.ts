@@ -1,5 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { describe, expect, it } from 'vitest';
+import { OPEN_SCHOOL, type SchoolRules } from '@core/school/document';
 import type { RulesWrite } from '@contract/books';
 import { ApiProblem } from '../state/api';
 import { BookStore } from '../state/book';
@@ -166,5 +167,51 @@ describe('the rules page', () => {
     expect(text()).not.toContain('worked out for');
     withText(root, 'lt-kept-trials button', 'take up').click();
     await soon(() => expect(text()).toContain('30.0 → 10.0'));
+  });
+
+  const says = (stands: Partial<SchoolRules['stands']>): SchoolRules => ({
+    ...OPEN_SCHOOL,
+    rules: { ...OPEN_SCHOOL.rules, late: { steady: { unit: 'day', deduct: 10, max: 50 } } },
+    late: 'steady',
+    stands: { ...OPEN_SCHOOL.stands, ...stands },
+  });
+  const school = (rules: SchoolRules) => (path: string) =>
+    path === '/school-rules' ? { version: 1, rules, made: null } : undefined;
+
+  it('departs from the school’s rules with a reason alone, says what the school says, and leads back to it', async () => {
+    const { root, text, sent, go, fixture } = await opened(undefined, school(says({ late: 'begins' })));
+    await go('Lateness');
+    await soon(() => expect(text()).toContain('As the school has it.'));
+    type(root, 'Percent taken', '20');
+    await soon(() => expect(text()).toContain('This book departs from the school’s rules.'));
+    expect(text()).toContain('The school: Work that comes in late loses steadily 10 %');
+    press(root, 'Make it the rule');
+    await fixture.whenStable();
+    expect(text()).toContain('Why? This departs from the school’s rules for lateness');
+    const make = withText(root, 'p-button', 'Make it the rule').querySelector('button')!;
+    expect(make.disabled).toBe(true);
+    const why = root.querySelector('textarea')!;
+    why.value = 'the marsh is under water';
+    why.dispatchEvent(new Event('input', { bubbles: true }));
+    await soon(() => expect(make.disabled).toBe(false));
+    withText(root, 'button', 'as the school has it').click();
+    await soon(() => expect(text()).toContain('As the school has it.'));
+    expect(labelled(root, 'Percent taken').value).toBe('10');
+    expect(text()).not.toContain('worked out for');
+    expect(sent).toEqual([]);
+  });
+
+  it('leaves no word to change that the school has fixed, and makes nothing that departs from it', async () => {
+    const { root, text, go } = await opened(undefined, school(says({ late: 'fixed' })));
+    await go('Lateness');
+    await soon(() => expect(text()).toContain('Books may not depart from this.'));
+    expect(labelled(root, 'Percent taken').disabled).toBe(true);
+    const own = labelled(root, 'Rule of Field work') as unknown as HTMLSelectElement;
+    own.value = [...own.options].find((o) => o.text === 'no rule')!.value;
+    own.dispatchEvent(new Event('change', { bubbles: true }));
+    await soon(() => expect(text()).toContain('The school has fixed lateness: a book may not depart from it.'));
+    await soon(() =>
+      expect(withText(root, 'p-button', 'Make it the rule').querySelector('button')!.disabled).toBe(true),
+    );
   });
 });

@@ -39,20 +39,32 @@ function standOf(draft: Draft, matter: Matter): Sentence {
   };
 }
 
-/** What a school says of a matter is what the part of a book says of it. */
-const from = (part: Part, keep: (s: Sentence) => boolean) => (draft: Draft) => part.sentences(draft).filter(keep);
+/** What a school says of a matter is what the part of a book says of it, of any book. */
+const from = (part: Part, keep: (s: Sentence) => boolean) => (draft: Draft) =>
+  part.sentences(draft).filter(keep).map(ofAnyBook);
+
+function ofAnyBook({ heading, ...s }: Sentence): Sentence {
+  const pieces = s.pieces.map((p) => (p === 'The book goes by' ? 'A book goes by' : p));
+  // A heading tells several rules apart; over a single one it would say the title again.
+  return { ...s, pieces, ...(heading?.includes('“') ? { heading } : {}) };
+}
 
 const of =
   (...matters: Matter[]) =>
   (s: Sentence): boolean =>
     s.shared !== undefined && matters.includes(s.shared.matter);
 
-function part(matter: Matter, title: string, lead: string, says: (draft: Draft) => Sentence[]): SchoolPart {
+function part(
+  matter: Matter,
+  title: string,
+  lead: string | ((draft: Draft) => string),
+  says: (draft: Draft) => Sentence[],
+): SchoolPart {
   return {
     id: matter,
     matter,
     title,
-    lead: () => lead,
+    lead: typeof lead === 'string' ? () => lead : lead,
     sentences: (draft) => [
       standOf(draft, matter),
       // Where books are free there is nothing that the school says.
@@ -73,7 +85,10 @@ export const schoolParts = (today: string): readonly SchoolPart[] => [
   part(
     'calendar',
     'Closed days',
-    'Days that no rule for lateness counts, in each book’s own time zone. Books may have days of their own besides.',
+    (draft) =>
+      `Days that no rule for lateness counts, in each book’s own time zone.${
+        asSchool(draft).stands.calendar === 'begins' ? ' Books may have days of their own besides.' : ''
+      }`,
     (draft) => calendarSentences(draft, today),
   ),
   part(

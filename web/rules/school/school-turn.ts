@@ -32,12 +32,12 @@ import { Api, saysOf } from '../../state/api';
         <li>
           @if (moves(b) > 0) {
             <button type="button" class="line" [attr.aria-expanded]="open() === b.book" (click)="show(b.book)">
-              <b>{{ b.title }}</b>
+              <b>{{ b.title }}</b>&ngsp;
               <span>{{ says(b) }}</span>
             </button>
           } @else {
             <p class="line" [class.problem]="b.state === 'refused'">
-              <b>{{ b.title }}</b>
+              <b>{{ b.title }}</b>&ngsp;
               <span [class.quiet]="b.state !== 'refused'">{{ says(b) }}</span>
             </p>
           }
@@ -58,7 +58,7 @@ import { Api, saysOf } from '../../state/api';
                   @for (m of list; track m.enrolment) {
                     <tr>
                       <td>{{ m.name }}</td>
-                      <td class="right mono">{{ m.before.percent ?? 'none' }} → {{ m.after.percent ?? 'none' }}</td>
+                      <td class="right mono">{{ figures(m) }}</td>
                       <td class="right" [class.plum]="m.before.letter !== m.after.letter">
                         {{
                           m.before.letter === m.after.letter
@@ -154,6 +154,12 @@ export class SchoolTurnView {
   protected readonly quiet = computed(
     () => this.turn().books.filter((b) => b.state === 'stays' && b.departs.length === 0).length,
   );
+
+  /** One figure where it is the letter alone that changes. */
+  protected figures({ before, after }: TurnMovers[number]): string {
+    const [was, is] = [before.percent ?? 'none', after.percent ?? 'none'];
+    return was === is ? is : `${was} → ${is}`;
+  }
 
   protected says(b: TurnBook): string {
     if (b.state === 'refused') return `cannot take this on. ${b.says}`;
