@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { coreFigures } from './core';
 import { round, type Figure } from './figure';
 import { ledgerFigures } from './ledger';
+import { schoolFigures } from './school';
 import { serverFigures } from './server-figures';
 
 /** Bounds of the project's figures; a value beyond one is marked. `above`: higher is better. */
@@ -21,6 +22,8 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'ledger.paste-2000.kept-ms': { bound: 3000 },
   'ledger.trial.ms': { bound: 100 },
   'ledger.journal-200k.ms': { bound: 300 },
+  'school.trial-50-books.s': { bound: 20 },
+  'school.scores-meanwhile.p95-ms': { bound: 100 },
   'server.scores.ratio-to-plain-updates': { bound: 0.5, above: true },
   'server.200-markers.p95-ms': { bound: 100 },
   'server.200-markers.errors': { bound: 0 },
@@ -28,6 +31,7 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
 const PARTS: Record<string, () => Figure[] | Promise<Figure[]>> = {
   core: coreFigures,
   ledger: ledgerFigures,
+  school: schoolFigures,
   server: serverFigures,
 };
 

@@ -99,6 +99,16 @@ for (const scheme of ['light', 'dark'] as const)
     await tally.signIn(page, 'halloran');
     await page.locator('tbody td').first().waitFor();
     found['office'] = await faults(page, 'body');
+    await page.goto(`${tally.address}/office/rules`);
+    await page.getByRole('button', { name: /^Lateness/ }).click();
+    await page.getByLabel('Percent taken').fill('20');
+    await page.getByRole('button', { name: /^Soil Science/ }).click();
+    await page.locator('aside tbody').waitFor();
+    found['school rules'] = await faults(page, 'body');
+    for (const part of ['Closed days', 'Departures', 'Versions']) {
+      await page.getByRole('button', { name: new RegExp(`^${part}`) }).click();
+      found[`school rules, ${part}`] = await faults(page, 'lt-school-rules');
+    }
     await page.getByRole('button', { name: 'Sign out' }).click();
     expect(Object.fromEntries(Object.entries(found).filter(([, f]) => f.length > 0))).toEqual({});
   });

@@ -24,7 +24,7 @@ import { schoolRuleRoutes } from './http/routes/school-rules';
 import { scoreRoutes } from './http/routes/scores';
 import { signInRoutes } from './http/routes/sign-in';
 import { sessions } from './http/sessions';
-import { inThread, Turns, type TurnWork } from './jobs/turns';
+import { inThreads, Turns, type TurnWork } from './jobs/turns';
 import { SignInThrottle } from './http/throttle';
 import { anySchool } from './store/people';
 
@@ -79,7 +79,7 @@ export function makeApp(
   pool: pg.Pool,
   config: Config,
   log: Logger = pino({ level: 'warn' }),
-  beginTurns: () => TurnWork = () => inThread(config.databaseUrl),
+  beginTurns: () => TurnWork = () => inThreads(config.databaseUrl),
 ): App {
   const turns = new Turns(pool, beginTurns, (error) =>
     log.error({ err: error }, 'the rules of a school did not get on'),

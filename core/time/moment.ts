@@ -31,11 +31,16 @@ export function daysTo(year: number, month: number, day: number): number {
  * The year is that of the text as written, before its offset is taken off.
  */
 export function parseMoment(text: string): number | null {
-  return text.length === 20 && text.charCodeAt(19) === 90 ? parseUtc(text) : parseAny(text);
+  if (text.length === 20 && text.charCodeAt(19) === 90) return parseUtc(text, 0);
+  if (text.length !== 24 || text.charCodeAt(23) !== 90 || text.charCodeAt(19) !== 46) return parseAny(text);
+  return parseUtc(text, two(text, 20) * 10 + (two(text, 21) % 10));
 }
 
-/** `2027-01-15T12:00:00Z`, the usual form, digit by digit: books hold one for every piece of work. */
-function parseUtc(text: string): number | null {
+/**
+ * `2027-01-15T12:00:00Z` or `2027-01-15T12:00:00.250Z`, the usual forms, digit by digit: books hold one for every piece
+ * of work.
+ */
+function parseUtc(text: string, millis: number): number | null {
   const year = two(text, 0) * 100 + two(text, 2);
   const month = two(text, 5);
   const day = two(text, 8);
@@ -49,7 +54,8 @@ function parseUtc(text: string): number | null {
   const t = text.charCodeAt(10);
   if (text.charCodeAt(4) !== 45 || text.charCodeAt(7) !== 45 || (t !== 84 && t !== 116)) return null;
   if (text.charCodeAt(13) !== 58 || text.charCodeAt(16) !== 58) return null;
-  return daysTo(year, month, day) * 86_400_000 + ((hour * 60 + minute) * 60 + second) * 1000;
+  if (!(millis >= 0)) return null;
+  return daysTo(year, month, day) * 86_400_000 + ((hour * 60 + minute) * 60 + second) * 1000 + millis;
 }
 
 function two(text: string, at: number): number {

@@ -91,7 +91,26 @@ describe('times', () => {
       const text = `${dateText(day)}T${String(c.int(0, 23)).padStart(2, '0')}:${String(c.int(0, 59)).padStart(2, '0')}:${String(c.int(0, 59)).padStart(2, '0')}Z`;
       expect(parseMoment(text)).toBe(Date.parse(text));
       expect(parseMoment(text.replace('Z', '+00:00'))).toBe(Date.parse(text));
+      const millis = text.replace('Z', `.${String(c.int(0, 999)).padStart(3, '0')}Z`);
+      expect(parseMoment(millis)).toBe(Date.parse(millis));
+      expect(parseMoment(millis.replace('Z', '+00:00'))).toBe(Date.parse(millis));
       expect(parseDate(dateText(day))).toBe(day);
     }
+  });
+
+  it('that are none are refused, wherever their fault is', () => {
+    const good = '2027-01-15T12:30:45.250Z';
+    expect(parseMoment(good)).toBe(Date.parse(good));
+    for (let i = 0; i < good.length; i++) {
+      const bad = `${good.slice(0, i)}x${good.slice(i + 1)}`;
+      expect(parseMoment(bad), bad).toBeNull();
+    }
+    for (const bad of [
+      '2027-02-29T12:00:00.000Z',
+      '2027-01-15T24:00:00.000Z',
+      '2027-01-15T12:00:60.000Z',
+      '1899-12-31T00:00:00.000Z',
+    ])
+      expect(parseMoment(bad), bad).toBeNull();
   });
 });

@@ -5,6 +5,7 @@ import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import * as books from '../store/books';
 import type { CellRow } from '../store/entries';
 import type { Db } from '../store/database';
+import { documentEntries } from '../store/document-entries';
 import { cellsAt } from './kept-cells';
 import { overridesOf, toDocumentOverrides } from '../store/overrides';
 import { findSchool } from '../store/people';
@@ -30,24 +31,54 @@ export interface AssembledBook {
 
 /** The one function that builds the book document from the rows. */
 export async function assemble(db: Db, school: string, id: string): Promise<AssembledBook> {
+  const frame = await frameOf(db, school, id);
+  const cells = (await cellsAt(db, frame.row)).filter((c) => isIn(frame, c.enrolment, c.assessment));
+  const entries = cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content }));
+  return { ...frame, cells, document: await documentIn(db, school, frame, entries) };
+}
+
+/** The same document alone, for a trial of many books: nothing of them is kept in memory. */
+export async function assembleDocument(db: Db, school: string, id: string): Promise<BookDocument> {
+  const frame = await frameOf(db, school, id);
+  const entries = (await documentEntries(db, school, id)).filter((e) => isIn(frame, e.student, e.item));
+  return documentIn(db, school, frame, entries);
+}
+
+/** A book without its cells. */
+interface Frame extends Omit<AssembledBook, 'cells' | 'document'> {
+  here: Set<string>;
+  items: Set<string>;
+}
+
+async function frameOf(db: Db, school: string, id: string): Promise<Frame> {
   const row = await books.findBook(db, school, id);
   if (!row) throw new Refusal('not-found', 'There is no such book.');
   const rules = await books.rulesAt(db, school, id, row.rulesVersion);
   const assessments = await assessmentsOf(db, school, id);
   const students = await studentsOf(db, school, id);
-  const here = new Set(students.map((s) => s.id));
-  // What is put away keeps its cells, which stand in no document.
-  const items = new Set(assessments.map((a) => a.id));
-  const cells = (await cellsAt(db, row)).filter((c) => here.has(c.enrolment) && items.has(c.assessment));
   const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
-  const document = assembleBook(
+  const here = new Set(students.map((s) => s.id));
+  const items = new Set(assessments.map((a) => a.id));
+  return { row, rules, assessments, students, skeleton, here, items };
+}
+
+/** What is put away, and who has left, keeps its cells, which stand in no document. */
+const isIn = ({ here, items }: Frame, enrolment: string, assessment: string): boolean =>
+  here.has(enrolment) && items.has(assessment);
+
+async function documentIn(
+  db: Db,
+  school: string,
+  { row, skeleton, students, here }: Frame,
+  entries: Entry[],
+): Promise<BookDocument> {
+  return assembleBook(
     skeleton,
     await momentOf(db, school),
     students.map(toDocumentStudent),
-    cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content })),
-    toDocumentOverrides((await overridesOf(db, school, id)).filter((o) => here.has(o.enrolment))),
+    entries,
+    toDocumentOverrides((await overridesOf(db, school, row.id)).filter((o) => here.has(o.enrolment))),
   );
-  return { row, rules, assessments, students, skeleton, cells, document };
 }
 
 const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'lateAllowanceHours', 'tree'];

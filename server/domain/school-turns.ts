@@ -1,6 +1,5 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
-import { checkBook } from '@core/book/check';
 import { compileBook } from '@core/calculation/compile';
 import { departuresOf } from '@core/school/departures';
 import type { SchoolRules } from '@core/school/document';
@@ -18,7 +17,7 @@ import { personName } from '../store/people';
 import { releasedTogether } from '../store/releases';
 import { rulesOfVersion } from '../store/school-rules';
 import * as turns from '../store/school-turns';
-import { assemble, requireMarksFit, requireSoundRules } from './books';
+import { assembleDocument, requireMarksFit, requireSoundRules } from './books';
 import { Refusal } from './problems';
 import { writeRules, type ChangedAssessment } from './rules';
 import { governedOf, rulesAtVersion } from './school-rules';
@@ -64,7 +63,8 @@ export function workNext(pool: pg.Pool, failed: (error: unknown) => void): Promi
         says: 'This book could not be worked out. The fault is in the server’s log.',
       };
     });
-    await turns.writeAnswer(db, taken, JSON.stringify(answer));
+    const { movers, ...rest } = answer;
+    await turns.writeAnswer(db, taken, JSON.stringify(rest), movers.length > 0 ? JSON.stringify(movers) : null);
     return true;
   });
 }
@@ -94,7 +94,8 @@ async function planFor(db: Db, { school, book, rules: is }: Taken, was: SchoolRu
     wish.rules,
     next.filter((a) => !a.archived),
   );
-  await requireMarksFit(db, { school, book }, wish.rules, next);
+  const marks = (r: RulesPart): string => canonical(r.rules?.marks ?? {});
+  if (marks(rules) !== marks(wish.rules)) await requireMarksFit(db, { school, book }, wish.rules, next);
   const departures = departuresOf(
     is,
     governedOf(
@@ -126,10 +127,9 @@ function tried(pool: pg.Pool, taken: Taken, was: SchoolRules): Promise<Answer> {
     const { school, book } = taken;
     const students = async (): Promise<number> => (await studentsOf(db, school, book)).length;
     if (changesNothing(plan)) return { ...NOTHING, departs: plan.departs, students: await students() };
-    const { document } = await assemble(db, school, book);
-    const checked = checkBook(document);
-    if (!checked.ok) throw new Error(`book ${book} is not sound: ${checked.problems[0]!.says}`);
-    const { trial, problems } = tryWish(compileBook(checked.book), () => checked.book, {
+    const document = await assembleDocument(db, school, book);
+    // What is kept was checked when it was kept.
+    const { trial, problems } = tryWish(compileBook(document), () => document, {
       rules: plan.next,
       items: Object.fromEntries(plan.changes.map((c) => [c.is.id, c.is.more])),
     });
@@ -222,8 +222,7 @@ export async function turnMovers(
   book: string,
 ): Promise<TurnMovers> {
   await requireTurn(db, who, id);
-  const text = await turns.answerOf(db, who.school, id, book);
-  const movers = text === null ? [] : (JSON.parse(text) as Answer).movers;
+  const movers = JSON.parse((await turns.moversOf(db, who.school, id, book)) ?? '[]') as KeptMover[];
   const names = new Map(
     (await studentsOf(db, who.school, book, true)).map((s) => [s.id, personName({ ...s, role: 'student' })]),
   );

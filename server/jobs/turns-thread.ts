@@ -1,21 +1,19 @@
+import { constants, setPriority } from 'node:os';
 import { workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import { workNext } from '../domain/school-turns';
 import { openPool } from '../store/database';
 
-/** Books worked out side by side: one is read by the database while another is worked out here. */
-const SIDE_BY_SIDE = 2;
+// On Linux this is the thread's own: what people wait for comes before it.
+setPriority(constants.priority.PRIORITY_LOW);
 
 const { databaseUrl } = workerData as { databaseUrl: string };
-// Each needs a connection that holds its place, and one that reads or writes the book.
-const pool = openPool(databaseUrl, 2 * SIDE_BY_SIDE);
+// One connection holds the place in the turn, another reads or writes the book.
+const pool = openPool(databaseUrl, 2);
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 const failed = (error: unknown): void => log.error({ err: error }, 'a book could not be worked out');
-const all = async (): Promise<void> => {
-  while (await workNext(pool, failed));
-};
 try {
-  await Promise.all(Array.from({ length: SIDE_BY_SIDE }, all));
+  while (await workNext(pool, failed));
 } finally {
   await pool.end();
 }

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type pg from 'pg';
 import { anythingWaits } from '../store/school-turns';
@@ -11,14 +12,30 @@ export interface TurnWork {
   stop(): Promise<unknown>;
 }
 
-/** A thread of its own for the turns that wait, so that the server goes on answering. It ends when none does. */
-export function inThread(databaseUrl: string): TurnWork {
-  const thread = new Worker(new URL('./turns-thread.mjs', import.meta.url), { workerData: { databaseUrl } });
-  const done = new Promise<void>((ended, failed) => {
-    thread.on('error', failed);
-    thread.on('exit', () => ended());
-  });
-  return { done, stop: () => thread.terminate() };
+/** Threads at most; each reads and works out one book at a time. */
+const THREADS = Math.min(4, availableParallelism());
+
+/** Threads of their own for the turns that wait, so that the server goes on answering. They end when none does. */
+export function inThreads(databaseUrl: string): TurnWork {
+  const threads = Array.from(
+    { length: THREADS },
+    () =>
+      new Worker(new URL('./turns-thread.mjs', import.meta.url), {
+        workerData: { databaseUrl },
+        resourceLimits: { maxYoungGenerationSizeMb: 64 },
+      }),
+  );
+  const ends = threads.map(
+    (thread) =>
+      new Promise<void>((ended, failed) => {
+        thread.on('error', failed);
+        thread.on('exit', () => ended());
+      }),
+  );
+  return {
+    done: Promise.all(ends).then(() => undefined),
+    stop: () => Promise.all(threads.map((thread) => thread.terminate())),
+  };
 }
 
 /** Sees to it that the rules of schools get through their books: those begun here at once, others a little later. */

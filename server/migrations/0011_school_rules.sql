@@ -40,8 +40,9 @@ create table school_turn_book (
   turn text not null,
   book text not null,
   position integer not null,
-  -- What came of it, as JSON; null: it waits.
+  -- What came of it, as JSON; null: it waits. Who would move stands apart: it is long, and asked for alone.
   answer text,
+  movers text,
   primary key (school, turn, book),
   foreign key (school, turn) references school_turn (school, id) on delete cascade,
   foreign key (school, book) references book (school, id) on delete cascade

@@ -57,10 +57,10 @@ export interface TurnBookRow extends ReachedBook {
   answer: string | null;
 }
 
-/** The books of a turn; each with what came of it. `without` a part of the answers that is long. */
+/** The books of a turn; each with what came of it. */
 export async function booksOfTurn(db: Db, school: string, turn: string): Promise<TurnBookRow[]> {
   const { rows } = await db.query<TurnBookRow>(
-    `select b.id, b.title, t.title as term, (n.answer::jsonb - 'movers')::text as answer from school_turn_book n
+    `select b.id, b.title, t.title as term, n.answer from school_turn_book n
      join book b on b.school = n.school and b.id = n.book join term t on t.school = b.school and t.id = b.term
      where n.school = $1 and n.turn = $2 order by n.position`,
     [school, turn],
@@ -68,12 +68,13 @@ export async function booksOfTurn(db: Db, school: string, turn: string): Promise
   return rows;
 }
 
-export async function answerOf(db: Db, school: string, turn: string, book: string): Promise<string | null> {
-  const { rows } = await db.query<{ answer: string | null }>(
-    'select answer from school_turn_book where school = $1 and turn = $2 and book = $3',
+/** Who would move in one book, as JSON; null where it waits, or moves nobody. */
+export async function moversOf(db: Db, school: string, turn: string, book: string): Promise<string | null> {
+  const { rows } = await db.query<{ movers: string | null }>(
+    'select movers from school_turn_book where school = $1 and turn = $2 and book = $3',
     [school, turn, book],
   );
-  return rows[0]?.answer ?? null;
+  return rows[0]?.movers ?? null;
 }
 
 /**
@@ -99,11 +100,17 @@ export async function anythingWaits(db: Db): Promise<boolean> {
   return rows[0]!.any;
 }
 
-export async function writeAnswer(db: Db, t: TurnRow & { book: string }, answer: string): Promise<void> {
-  await db.query('update school_turn_book set answer = $4 where school = $1 and turn = $2 and book = $3', [
+export async function writeAnswer(
+  db: Db,
+  t: TurnRow & { book: string },
+  answer: string,
+  movers: string | null,
+): Promise<void> {
+  await db.query('update school_turn_book set answer = $4, movers = $5 where school = $1 and turn = $2 and book = $3', [
     t.school,
     t.id,
     t.book,
     answer,
+    movers,
   ]);
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
+import type { BookDocument } from '@core/book/document';
 import { computeBook } from '@core/calculation/result';
 import { MATTERS, OPEN_SCHOOL, STANDS, type Matter, type SchoolRules, type Stand } from '@core/school/document';
 import type { RulesState, Sheet } from '@contract/books';
@@ -13,6 +14,7 @@ import type {
   SchoolTurn,
   TurnMovers,
 } from '@contract/school-rules';
+import { assemble, assembleDocument } from '../domain/books';
 import { makeSchoolRules } from '../domain/school-rules';
 import { workNext } from '../domain/school-turns';
 import { transaction } from '../store/database';
@@ -324,6 +326,45 @@ describe('a turn of a school’s rules', () => {
     ] as const)
       expect((await rulesOf(book)).rounding.decimals).toBe(decimals);
     expect((await seqs()) - first).toBe(3);
+  });
+
+  it('reads books for its trials as they are read everywhere', async () => {
+    const viva = 'viva';
+    const put = async (assessment: string, enrolment: string, ...changes: object[]): Promise<void> => {
+      const { rows } = await school.pool.query<{ version: number }>(
+        'select version from entry where assessment = $1 and enrolment = $2',
+        [assessment, enrolment],
+      );
+      let version = rows[0]?.version ?? 0;
+      for (const change of changes)
+        expect((await school.put(assessment, enrolment, version++, change)).status).toBe(200);
+    };
+    await put(
+      'test',
+      school.adaId,
+      { kind: 'received', at: '2026-11-02T08:00:00.125Z' },
+      { kind: 'score', points: 12.5 },
+      { kind: 'received', at: '2026-11-03T08:00:00Z' },
+      { kind: 'received', at: '2026-11-04T08:00:00Z' },
+      { kind: 'score', points: 40 },
+      { kind: 'on-time', waived: true },
+      { kind: 'allowances', count: 2 },
+    );
+    await put('test', school.benId, { kind: 'state', state: 'excused' });
+    await put('test', school.cleoId, {
+      kind: 'dates',
+      dueAt: '2026-12-14T17:00:00Z',
+      closesAt: '2026-12-20T17:00:00Z',
+    });
+    await put('reed', school.cleoId, { kind: 'set', points: 7.25 }, { kind: 'protect', on: true });
+    await put(viva, school.benId, { kind: 'received', at: '2026-11-02T08:00:00Z' }, { kind: 'mark', label: 'Yes' });
+    const { school: id } = (await school.pool.query<{ school: string }>('select school from book limit 1')).rows[0]!;
+    const sorted = ({ entries, ...rest }: BookDocument) =>
+      canonical({ ...rest, entries: entries.map((e) => canonical(e)).sort() });
+    for (const book of ['fens', 'hills', 'new', 'old'])
+      expect(sorted(await assembleDocument(school.pool, id, book)), book).toBe(
+        sorted((await assemble(school.pool, id, book)).document),
+      );
   });
 
   it('brings to every book what its trial has shown, whatever the rules', async () => {

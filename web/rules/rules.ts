@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
@@ -57,6 +68,12 @@ export class RulesPage {
   ]);
   /** In what the change departs from the school's rules: a reason is needed then. */
   protected readonly departs = computed(() => mattersIn(this.edit.departs().free));
+  protected readonly why = computed(() =>
+    this.departs()
+      ? `Why? This departs from the school’s rules for ${this.departs()}, and the office reads it.`
+      : 'Why? It stands in the journal beside the change.',
+  );
+  private readonly reasonBox = viewChild<ElementRef<HTMLTextAreaElement>>('reasonBox');
   protected readonly mayMake = computed(
     () =>
       this.edit.problems().length === 0 &&
@@ -94,6 +111,8 @@ export class RulesPage {
   });
 
   constructor() {
+    // One is asked why: the words can be typed at once.
+    effect(() => this.reasonBox()?.nativeElement.focus());
     effect(() => {
       if (this.of() !== undefined) untracked(() => this.part.set('of'));
     });

@@ -170,9 +170,4 @@ export class SchoolEdit {
       this.busy.set(false);
     }
   }
-
-  async lookAtTheirs(): Promise<void> {
-    this.drop();
-    await this.load();
-  }
 }

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
 import type { OnDestroy } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
@@ -59,7 +69,11 @@ export class SchoolRulesPage implements OnDestroy {
       ),
   );
 
+  private readonly reasonBox = viewChild<ElementRef<HTMLTextAreaElement>>('reasonBox');
+
   constructor() {
+    // One is asked why: the words can be typed at once.
+    effect(() => this.reasonBox()?.nativeElement.focus());
     inject(Where).set(this.me()?.school ?? '', { label: 'Office', link: '/office' }, 'School rules');
     void this.edit.load();
     effect(() => {
@@ -137,6 +151,13 @@ export class SchoolRulesPage implements OnDestroy {
   protected drop(): void {
     this.edit.drop();
     this.asking.set(false);
+    this.reason.set('');
+  }
+
+  /** After somebody else was first: theirs are loaded, and what one had tried is dropped. */
+  protected lookAtTheirs(): Promise<void> {
+    this.drop();
+    return this.edit.load();
   }
 
   protected async make(): Promise<void> {
