@@ -1,5 +1,5 @@
 import type { RulesPart } from '@core/book/change';
-import type { Group, LateRule, Scale } from '@core/book/document';
+import type { Group, LateRule, RuleSets, Scale } from '@core/book/document';
 
 /** How far an assessment is on the demo's day. */
 export type Phase = 'released' | 'draft' | 'marking' | 'open';
@@ -39,8 +39,8 @@ const category = (id: string, title: string, weight: number, more: Partial<Group
   ...more,
 });
 
-export const LATE: LateRule = { unit: 'day', deduct: 10, max: 50, of: 'possible', floor: 0, graceMinutes: 15 };
-export const LETTERS: Scale = {
+const LATE: LateRule = { unit: 'day', deduct: 10, max: 50, of: 'possible', floor: 0, graceMinutes: 15 };
+const LETTERS: Scale = {
   bands: [
     { label: 'A', from: 85 },
     { label: 'B', from: 70 },
@@ -51,12 +51,15 @@ export const LETTERS: Scale = {
   lookUp: 'rounded',
 };
 
+/** Rules by name, as the office of the college keeps them and its books have them. */
+export const RULE_SETS: RuleSets = {
+  late: { steady: LATE },
+  blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } },
+  scales: { letters: LETTERS },
+};
+
 const rules = (categories: Group[], more: Partial<RulesPart> = {}): RulesPart => ({
-  rules: {
-    late: { steady: LATE },
-    blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } },
-    scales: { letters: LETTERS },
-  },
+  rules: RULE_SETS,
   blank: 'usual',
   late: 'steady',
   scale: 'letters',

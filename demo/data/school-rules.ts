@@ -1,14 +1,10 @@
 import type { SchoolRules } from '@core/school/document';
-import { LATE, LETTERS } from './books';
+import { RULE_SETS } from './books';
 
 /** What the office of the college says for all books. */
 export const SCHOOL_RULES: SchoolRules = {
   format: 'last-tally.school-rules/1',
-  rules: {
-    late: { steady: LATE },
-    blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } },
-    scales: { letters: LETTERS },
-  },
+  rules: RULE_SETS,
   blank: 'usual',
   late: 'steady',
   scale: 'letters',

@@ -1,4 +1,3 @@
-import type { EntryState } from '@contract/entries';
 import type { LiveEvent, PersonHere, Remark } from '@contract/live';
 import type pg from 'pg';
 import { findBook, roleInBook } from '../store/books';

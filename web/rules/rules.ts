@@ -58,6 +58,11 @@ export class RulesPage {
     return PARTS.find((p) => p.id === this.part()) ?? null;
   });
   protected readonly kept = inject(KeptTrialsStore);
+  private readonly school = inject(SchoolSays);
+  /** What went wrong last, on the page or beside it. */
+  protected readonly trouble = computed(
+    () => this.failure() || this.edit.failure() || this.kept.failure() || this.school.failure(),
+  );
   /** A title is asked for, to keep the trial beside. */
   protected readonly naming = signal(false);
   protected readonly beside = computed(() => [

@@ -119,10 +119,10 @@ export class SchoolEdit {
     this.theirs.set(error instanceof ApiProblem && error.code === 'stale');
   }
 
-  /** Looks at no turn any more; a trial that is not through is ended on the server. */
+  /** Looks at no turn any more; a trial is ended on the server, with what it had found. */
   private leaveTurn(): void {
     clearTimeout(this.timer);
-    const ends = this.looking !== '' && this.turn()?.kind !== 'make' && !this.through() ? this.looking : '';
+    const ends = this.turn()?.kind === 'make' ? '' : this.looking;
     this.looking = '';
     this.turn.set(null);
     this.stopped.set(false);
@@ -157,11 +157,13 @@ export class SchoolEdit {
       });
       this.sent = null;
       clearTimeout(this.timer);
+      // It is made from here on, whether its way through the books can be watched or not.
       this.turn.set(null);
       this.looking = turn;
+      this.tried.set(null);
+      await this.load();
       await this.follow(turn);
       await this.load();
-      this.tried.set(null);
       return true;
     } catch (error) {
       this.fail(error);
