@@ -82,7 +82,10 @@ test('from a number one key leads to the rules that made it; letters and curves 
     await expect(rules.getByRole('heading', { name: kind, exact: true })).toBeVisible();
   await expect(rules).not.toContainText('Check 1');
   await page.getByLabel('Percent taken').hover();
-  await expect(page.getByText(/^Touches 8 of 10 assessments: Peat core/)).toBeVisible();
+  await expect(
+    page.getByText(/^Touches 8 of 10 assessments, in Field notebooks, Practicals and Final: Peat core/),
+  ).toBeVisible();
+  await expect(page.getByText(/^\d+ of 21 students lose points by it: .*[A-Z]/)).toBeVisible();
 
   const nav = page.getByRole('navigation', { name: 'Kinds of rules' });
   await nav.getByRole('button', { name: 'Letters' }).click();

@@ -13,6 +13,7 @@ import { bandsOf, moveBand } from './parts/letters';
 import { RuleSentence } from './rule-sentence';
 import { SchoolSays } from './school-says';
 import type { Part, Sentence } from './sentence';
+import { touchedWords } from './touched';
 import { sentenceKey } from './warnings';
 
 /** One kind of rules: its sentences under their headings, with what is to know beside each, and its picture. */
@@ -70,14 +71,19 @@ export class PartView {
   });
   /** What the sentence one is on touches, in words. */
   protected readonly touched = computed(() => {
-    const ids = this.on()?.touches;
-    if (!ids) return '';
-    const all = this.draft().items;
-    if (ids.length === 0) return 'Touches no assessment.';
-    if (ids.length === all.length) return `Touches all ${all.length} assessments.`;
-    const titles = all.filter((i) => ids.includes(i.id)).map((i) => i.title);
-    const named = titles.length > 6 ? `${titles.slice(0, 6).join(', ')} …` : titles.join(', ');
-    return `Touches ${ids.length} of ${all.length} assessments: ${named}`;
+    const on = this.on();
+    this.store.revision();
+    const cells = this.store.cells();
+    if (!on) return [];
+    const people = this.store.people();
+    const group = cells && {
+      cells,
+      students: this.store.students(),
+      itemIndex: this.store.itemIndex(),
+      name: (id: string) => people.get(id)?.family ?? '',
+      letters: this.store.standings().map((s) => s.letter),
+    };
+    return touchedWords(this.part().id, on, this.draft(), group);
   });
 
   protected beside(s: Sentence): string[] {

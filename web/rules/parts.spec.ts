@@ -15,6 +15,9 @@ import weekend from '@core/testing/examples/05-late-days-skip-weekend.book.json'
 import { draftOf, isSame, wishOf, type Draft } from './draft';
 import { PARTS } from './parts';
 import { plainWords, type Piece, type Sentence } from './sentence';
+import { touchedWords } from './touched';
+import { emptyColumns } from '../workers/columns';
+import { FLAG } from '../workers/protocol';
 
 const BOOKS = [attempts, beside, curves, extra, hurdle, steps, weekend] as unknown as BookDocument[];
 const draftIn = (book: BookDocument): Draft => draftOf(rulesOf(book), placedItems(book), (id) => `Work ${id}`);
@@ -126,5 +129,43 @@ describe('the sentences of every part', () => {
         expect(canonical(computeBook(back)), piece.label).toBe(results);
       }
     }
+  });
+});
+
+describe('what a sentence touches', () => {
+  const draft = draftIn(extra as unknown as BookDocument);
+  const size = draft.items.length;
+  const cells = emptyColumns(2 * size);
+  const group = {
+    cells,
+    students: ['s1', 's2'],
+    itemIndex: new Map(draft.items.map((i, n) => [i.id, n])),
+    name: (id: string) => (id === 's1' ? 'Adler' : 'Birch'),
+    letters: ['A', null],
+  };
+  const at = draft.items.findIndex((i) => i.category !== draft.rules.tree.id);
+  const first = draft.items[at]!;
+  const on = (touches: string[], id = 'one'): Sentence => ({ id, pieces: ['.'], touches });
+
+  it('is said in assessments, their categories, and the students who feel it now', () => {
+    cells.taken[size + at] = 2;
+    expect(touchedWords('lateness', on([first.id]), draft, group)).toEqual([
+      expect.stringMatching(new RegExp(`^Touches 1 of ${size} assessments, in .+: ${first.title}\\.$`)),
+      '1 student loses points by it: Birch.',
+    ]);
+    cells.flags[0] = FLAG.dropped;
+    expect(touchedWords('drops', on(draft.items.map((i) => i.id)), draft, group)).toEqual([
+      `Touches all ${size} assessments.`,
+      '1 student has something dropped there: Adler.',
+    ]);
+    expect(touchedWords('blanks', on([first.id]), draft, group)[1]).toBe('All 2 students have a blank there.');
+    expect(touchedWords('curves', on([first.id]), draft, group)[1]).toBe('No student has something that counts there.');
+    expect(touchedWords('curves', on([]), draft, group)).toEqual(['Touches no assessment.']);
+    expect(touchedWords('curves', on([first.id]), draft, null)).toHaveLength(1);
+  });
+
+  it('is said of a letter in those who have it', () => {
+    const letter: Sentence = { id: 'band A', pieces: ['.'] };
+    expect(touchedWords('letters', letter, draft, group)).toEqual(['1 student has A: Adler.']);
   });
 });

@@ -150,6 +150,11 @@ export class RulesPage {
     });
   }
 
+  /** The trial on paper, with the sentences that are tried. */
+  protected print(): void {
+    globalThis.print();
+  }
+
   protected async keepBeside(title: string): Promise<void> {
     if (!(await this.kept.keep(title))) return;
     this.naming.set(false);
