@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  linkedSignal,
+  type ElementRef,
+  input,
+  output,
+  viewChild,
+} from '@angular/core';
 import { line, scaleLinear } from 'd3';
 import type { Curve } from '@core/book/document';
 import { applyCurve } from '@core/calculation/attempts';
@@ -120,7 +129,8 @@ export class CurvePicture {
   readonly said = output<[number, number][]>();
   protected held: number | null = null;
   private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');
-  protected readonly points = computed((): readonly [number, number][] => {
+  /** As they were moved last: the next key goes on from there, though the page has not come round yet. */
+  protected readonly points = linkedSignal((): readonly [number, number][] => {
     const curve = this.curve();
     return curve?.kind === 'line' ? curve.through : [];
   });
@@ -177,6 +187,8 @@ export class CurvePicture {
     const next: [number, number] = [round(Math.min(most, Math.max(least, x))), round(Math.max(0, y))];
     const [was_x, was_y] = points[n]!;
     if (next[0] === was_x && next[1] === was_y) return;
-    this.said.emit(points.map((p, i): [number, number] => (i === n ? next : [p[0], p[1]])));
+    const moved = points.map((p, i): [number, number] => (i === n ? next : [p[0], p[1]]));
+    this.points.set(moved);
+    this.said.emit(moved);
   }
 }

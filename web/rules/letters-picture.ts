@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  linkedSignal,
+  type ElementRef,
+  input,
+  output,
+  viewChild,
+} from '@angular/core';
 import { scaleLinear } from 'd3';
 import { placeIn } from '../ui/svg-place';
 
@@ -103,6 +112,7 @@ export class LettersPicture {
   readonly line = input.required<readonly { at: number; crosses: boolean }[]>();
   readonly fixed = input(false);
   readonly moved = output<{ label: string; from: number }>();
+  private readonly latest = linkedSignal(() => this.bands());
   protected held: string | null = null;
   private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');
   protected readonly x = computed(() => {
@@ -149,17 +159,21 @@ export class LettersPicture {
     const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
     if (by === undefined || this.fixed()) return;
     event.preventDefault();
-    this.say(band, band.from + by * (event.shiftKey ? 0.1 : 1), event.shiftKey ? 0.1 : 0.01);
+    // As it was moved last: the next key goes on from there, though the page has not come round yet.
+    const now = this.latest().find((b) => b.label === band.label) ?? band;
+    this.say(now, now.from + by * (event.shiftKey ? 0.1 : 1), event.shiftKey ? 0.1 : 0.01);
   }
 
   /** No letter goes over its neighbour, and none but the last comes to 0. */
   private say(band: Band, at: number, to: number): void {
     const round = (n: number): number => Math.round(Math.round(n / to) * to * 10_000) / 10_000;
-    const sorted = [...this.bands()].sort((a, b) => a.from - b.from);
-    const i = sorted.indexOf(band);
+    const sorted = [...this.latest()].sort((a, b) => a.from - b.from);
+    const i = sorted.findIndex((b) => b.label === band.label);
     const least = (sorted[i - 1]?.from ?? 0) + 0.1;
     const most = (sorted[i + 1]?.from ?? 1000) - 0.1;
     const from = Math.round(Math.min(most, Math.max(least, round(at))) * 10_000) / 10_000;
-    if (from !== band.from) this.moved.emit({ label: band.label, from });
+    if (from === band.from) return;
+    this.latest.update((all) => all.map((b) => (b.label === band.label ? { ...b, from } : b)));
+    this.moved.emit({ label: band.label, from });
   }
 }

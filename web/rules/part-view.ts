@@ -83,7 +83,10 @@ export class PartView {
       name: (id: string) => people.get(id)?.family ?? '',
       letters: this.store.standings().map((s) => s.letter),
     };
-    return touchedWords(this.part().id, on, this.draft(), group);
+    // What is looked at from an assessment has sentences of several kinds.
+    const { id } = this.part();
+    const kind = id === 'of' ? PARTS.find((p) => this.edit.sentences(p).some((s) => s.id === on.id))?.id : id;
+    return touchedWords(kind ?? id, on, this.draft(), group);
   });
 
   protected beside(s: Sentence): string[] {

@@ -126,6 +126,19 @@ describe('the rules page', () => {
     expect((sent[0]!.body as RulesWrite).version).toBe(1);
   });
 
+  it('loses no arrow of a quick hand on a letter’s edge', async () => {
+    const { root, go } = await opened();
+    await go('Letters');
+    const edge = root.querySelector<SVGGElement>('[role=slider]')!;
+    const label = edge.getAttribute('aria-label')!.replace('Where ', '').replace(' begins', '');
+    const box = (): HTMLInputElement => labelled(root, `From what percentage ${label}`);
+    const was = Number(box().value);
+    // Both come before the page has come round.
+    for (let n = 0; n < 2; n++)
+      edge.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', bubbles: true, cancelable: true }));
+    await soon(() => expect(Number(box().value)).toBe(was - 2));
+  });
+
   it('supposes scores from what it saw of them, tries them, and makes them with these versions', async () => {
     const { root, text, sent, go, fixture } = await opened();
     await go('Suppose');
