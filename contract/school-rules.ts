@@ -69,7 +69,7 @@ export type TurnMovers = Static<typeof TurnMovers>;
 export const BookDeparture = Shape({
   departure: Type.Unsafe<Departure>({ type: 'object' }),
   title: Type.String(),
-  /** Null where it came with the assessments or with the book. */
+  /** Null where nobody can say. */
   since: Maybe(Shape({ at: Moment, by: Type.String(), reason: Type.String() })),
 });
 export type BookDeparture = Static<typeof BookDeparture>;

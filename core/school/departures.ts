@@ -3,7 +3,7 @@ import type { RulesPart } from '../book/change';
 import { groupsOf, type LateRule } from '../book/document';
 import type { ItemSettings } from '../trial/wish';
 import { byCalendar, namesIn, ownRule, type Matter, type SchoolRules } from './document';
-import { saysSame } from './same';
+import { allowanceHours, sameRounding, saysSame } from './same';
 
 /** Where in a book something is other than the school says. */
 export type Place =
@@ -95,19 +95,15 @@ function ofCalendar(school: SchoolRules, { rules }: Governed): Departure[] {
   });
 }
 
-function ofValues(school: SchoolRules, { rules }: Governed): Departure[] {
-  const place: Place = { kind: 'value' };
-  const hours = (r: { lateAllowanceHours?: number }): number => r.lateAllowanceHours ?? 24;
-  const round = ({ decimals, mode }: RulesPart['rounding']): object => ({ decimals, mode });
-  return [
-    ...(hours(rules) === hours(school)
-      ? []
-      : [{ matter: 'allowance' as const, place, is: hours(rules), school: hours(school) }]),
-    ...(canonical(round(rules.rounding)) === canonical(round(school.rounding))
-      ? []
-      : [{ matter: 'rounding' as const, place, is: rules.rounding, school: school.rounding }]),
-  ];
-}
+const ofAllowance = (school: SchoolRules, { rules }: Governed): Departure[] =>
+  allowanceHours(rules) === allowanceHours(school)
+    ? []
+    : [{ matter: 'allowance', place: { kind: 'value' }, is: allowanceHours(rules), school: allowanceHours(school) }];
+
+const ofRounding = (school: SchoolRules, { rules }: Governed): Departure[] =>
+  sameRounding(rules, school)
+    ? []
+    : [{ matter: 'rounding', place: { kind: 'value' }, is: rules.rounding, school: school.rounding }];
 
 /** Everything in which a book is other than its school says, in the order of the matters; nothing where books are free. */
 export function departuresOf(school: SchoolRules, book: Governed): Departure[] {
@@ -119,9 +115,9 @@ export function departuresOf(school: SchoolRules, book: Governed): Departure[] {
     ...ofNames(school, book, 'late'),
     ...ofChoices(school, book, 'late'),
     ...ofCalendar(school, book),
-    ...ofValues(school, book).filter((d) => d.matter === 'allowance'),
+    ...ofAllowance(school, book),
     ...ofNames(school, book, 'marks'),
-    ...ofValues(school, book).filter((d) => d.matter === 'rounding'),
+    ...ofRounding(school, book),
     ...ofDefault(school, book, 'scales'),
     ...ofNames(school, book, 'scales'),
   ];

@@ -185,6 +185,21 @@ describe('a book that follows its school', () => {
     });
   });
 
+  it('takes an assessment for itself alone, whatever it is called', () => {
+    const items = ['constructor', 'toString', '__proto__'].map((id) => ({ id, type: 'item' as const, points: 10 }));
+    const book = smallBook({
+      rules: { ...smallBook().rules, late: { own: { unit: 'day', deduct: 1 } } },
+      late: null,
+      tree: { ...smallBook().tree, children: items.map((i, n) => (n === 1 ? { ...i, late: 'own' } : i)) },
+    });
+    const fixed = { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, late: 'fixed' as const } };
+    const wish = follow(OPEN_SCHOOL, fixed, governed(book));
+    expect(Object.keys(wish.items)).toEqual(['toString']);
+    const made = wishedBook(book, wish);
+    expect(made.tree.children).toEqual(items);
+    expect(checkBook(made).ok).toBe(true);
+  });
+
   it('departs by what is new in it alone', () => {
     const school = { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, rounding: 'begins' as const } };
     const was = governed(smallBook());

@@ -2,23 +2,13 @@ import type { RulesPart } from '../book/change';
 import { groupsOf, type Group, type LateRule, type RuleSets } from '../book/document';
 import type { ItemSettings } from '../trial/wish';
 import { defaultOf, isTheSchools, skipsOf, type Governed } from './departures';
-import {
-  byCalendar,
-  closedDates,
-  namesIn,
-  OPEN_SCHOOL,
-  ownRule,
-  type Matter,
-  type NamedSet,
-  type SchoolRules,
-} from './document';
-import { saysSame } from './same';
+import { byCalendar, namesIn, OPEN_SCHOOL, ownRule, type Matter, type NamedSet, type SchoolRules } from './document';
+import { allowanceHours, sameRounding, saysSame } from './same';
 
-/** Two versions of a school's rules, and one of the things that it says. */
-interface Turn {
+/** Two versions of a school's rules, seen in one matter. */
+interface InMatter {
   was: SchoolRules;
   is: SchoolRules;
-  matter: Matter;
   fixed: boolean;
 }
 
@@ -28,20 +18,20 @@ interface Turn {
  * What the school said nothing about was what a new book begins with. Pure; `items` holds the assessments that change.
  */
 export function follow(was: SchoolRules, is: SchoolRules, book: Governed): Governed {
-  const turn = (matter: Matter): Turn | null =>
+  const inMatter = (matter: Matter): InMatter | null =>
     is.stands[matter] === 'open'
       ? null
-      : { was: was.stands[matter] === 'open' ? OPEN_SCHOOL : was, is, matter, fixed: is.stands[matter] === 'fixed' };
+      : { was: was.stands[matter] === 'open' ? OPEN_SCHOOL : was, is, fixed: is.stands[matter] === 'fixed' };
   let next: Governed = { rules: book.rules, items: book.items };
-  const calendar = turn('calendar');
+  const calendar = inMatter('calendar');
   for (const set of ['blank', 'late', 'marks', 'scales'] as const) {
-    const t = turn(set === 'scales' ? 'letters' : set);
-    if (t) next = followSet(next, t, set, calendar !== null);
+    const t = inMatter(set === 'scales' ? 'letters' : set);
+    if (t) next = followSet(next, t, set);
   }
   if (calendar) next = { ...next, rules: followCalendar(book.rules, next.rules, calendar) };
-  const allowance = turn('allowance');
+  const allowance = inMatter('allowance');
   if (allowance) next = { ...next, rules: followHours(next.rules, allowance) };
-  const rounding = turn('rounding');
+  const rounding = inMatter('rounding');
   if (rounding && (rounding.fixed || sameRounding(next.rules, rounding.was)))
     if (!sameRounding(next.rules, is)) next = { ...next, rules: { ...next.rules, rounding: is.rounding } };
   return {
@@ -50,14 +40,11 @@ export function follow(was: SchoolRules, is: SchoolRules, book: Governed): Gover
   };
 }
 
-const sameRounding = (a: Pick<RulesPart, 'rounding'>, b: Pick<RulesPart, 'rounding'>): boolean =>
-  a.rounding.decimals === b.rounding.decimals && a.rounding.mode === b.rounding.mode;
-
-function followHours(rules: RulesPart, { was, is, fixed }: Turn): RulesPart {
-  const hours = (r: { lateAllowanceHours?: number }): number => r.lateAllowanceHours ?? 24;
-  if (!(fixed || hours(rules) === hours(was)) || hours(rules) === hours(is)) return rules;
+function followHours(rules: RulesPart, { was, is, fixed }: InMatter): RulesPart {
+  const hours = allowanceHours(is);
+  if (!(fixed || allowanceHours(rules) === allowanceHours(was)) || allowanceHours(rules) === hours) return rules;
   const { lateAllowanceHours: _, ...rest } = rules;
-  return hours(is) === 24 ? rest : { ...rest, lateAllowanceHours: hours(is) };
+  return hours === 24 ? rest : { ...rest, lateAllowanceHours: hours };
 }
 
 /** The rules with one named rule put; undefined takes it away. */
@@ -68,7 +55,7 @@ function putRule(rules: RulesPart, set: NamedSet, name: string, rule: unknown): 
   return { ...rules, rules: { ...rules.rules, [set]: all } as RuleSets };
 }
 
-function followSet(book: Governed, t: Turn, set: NamedSet, calendar: boolean): Governed {
+function followSet(book: Governed, t: InMatter, set: NamedSet): Governed {
   let { rules, items } = book;
   for (const name of namesIn(t.is, set)) {
     const has = ownRule(rules, set, name);
@@ -77,7 +64,7 @@ function followSet(book: Governed, t: Turn, set: NamedSet, calendar: boolean): G
     if (has === undefined) {
       // One that the book has taken away stays away, unless it has to go by it.
       const wanted = said === undefined || t.fixed || (set !== 'marks' && movesDefault(rules, t, set, name));
-      if (wanted) rules = putRule(rules, set, name, fresh(set, says, t.is, calendar));
+      if (wanted) rules = putRule(rules, set, name, set === 'late' ? { ...(says as LateRule), ...daysOf(t.is) } : says);
     } else if ((t.fixed || saysSame(set, has, said)) && !saysSame(set, has, says))
       rules = putRule(rules, set, name, set === 'late' ? withDaysOf(says as LateRule, has as LateRule) : says);
   }
@@ -92,18 +79,15 @@ function followSet(book: Governed, t: Turn, set: NamedSet, calendar: boolean): G
   return { rules, items };
 }
 
-const fresh = (set: NamedSet, rule: unknown, school: SchoolRules, calendar: boolean): unknown =>
-  set === 'late' ? byCalendar(rule as LateRule, calendar ? school.calendar : OPEN_SCHOOL.calendar) : rule;
-
 function withDaysOf(rule: LateRule, days: LateRule): LateRule {
   const { skipDays, skipDates } = days;
   return { ...rule, ...(skipDays ? { skipDays } : {}), ...(skipDates ? { skipDates } : {}) };
 }
 
-const movesDefault = (rules: RulesPart, t: Turn, set: 'late' | 'blank' | 'scales', name: string): boolean =>
+const movesDefault = (rules: RulesPart, t: InMatter, set: 'late' | 'blank' | 'scales', name: string): boolean =>
   defaultOf(t.is, set) === name && (t.fixed || defaultOf(rules, set) === defaultOf(t.was, set));
 
-function followDefault(rules: RulesPart, t: Turn, set: 'late' | 'blank' | 'scales'): RulesPart {
+function followDefault(rules: RulesPart, t: InMatter, set: 'late' | 'blank' | 'scales'): RulesPart {
   const to = defaultOf(t.is, set);
   if (defaultOf(rules, set) === to || !(t.fixed || defaultOf(rules, set) === defaultOf(t.was, set))) return rules;
   // A rule of the book's own that has the same name is not the school's.
@@ -137,7 +121,7 @@ function isUsed({ rules, items }: Governed, set: NamedSet, name: string): boolea
 }
 
 /** Late rules that leave out every day that the school did leave out those that it does now, and their own besides. */
-function followCalendar(before: RulesPart, rules: RulesPart, { was, is, fixed }: Turn): RulesPart {
+function followCalendar(before: RulesPart, rules: RulesPart, { was, is, fixed }: InMatter): RulesPart {
   const said = skipsOf(byCalendar({}, was.calendar));
   const says = skipsOf(byCalendar({}, is.calendar));
   let next = rules;
@@ -159,11 +143,6 @@ function followCalendar(before: RulesPart, rules: RulesPart, { was, is, fixed }:
   return next;
 }
 
-/** The days of a calendar as a late rule has them, for a rule that begins in a book. */
+/** The days of a school's calendar as a late rule has them, for a rule that begins in a book. */
 export const daysOf = (school: SchoolRules): Pick<LateRule, 'skipDays' | 'skipDates'> =>
-  school.stands.calendar === 'open'
-    ? {}
-    : {
-        ...(school.calendar.days.length > 0 ? { skipDays: [...school.calendar.days].sort((a, b) => a - b) } : {}),
-        ...(closedDates(school.calendar).length > 0 ? { skipDates: closedDates(school.calendar) } : {}),
-      };
+  byCalendar({}, school.stands.calendar === 'open' ? OPEN_SCHOOL.calendar : school.calendar);

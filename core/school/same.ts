@@ -1,5 +1,6 @@
 import { canonical } from '../book/canonical';
 import type { BlankRule, LateRule, NamedMark, Scale } from '../book/document';
+import type { RulesPart } from '../book/change';
 import type { NamedSet } from './document';
 
 /** A named rule with its defaults written out and what the calculation does not read left out; days apart, which are the calendar's. */
@@ -37,6 +38,12 @@ function plain(set: NamedSet, rule: unknown): unknown {
     }
   }
 }
+
+/** Hours that one late allowance is worth. */
+export const allowanceHours = (r: Pick<RulesPart, 'lateAllowanceHours'>): number => r.lateAllowanceHours ?? 24;
+
+export const sameRounding = (a: Pick<RulesPart, 'rounding'>, b: Pick<RulesPart, 'rounding'>): boolean =>
+  a.rounding.decimals === b.rounding.decimals && a.rounding.mode === b.rounding.mode;
 
 /** True where two rules of a set say the same, in whatever words; what is not there is the same as nothing alone. */
 export const saysSame = (set: NamedSet, a: unknown, b: unknown): boolean =>

@@ -20,6 +20,10 @@ export interface Wish {
   cells?: CellWish[];
 }
 
+/** What is said of one item; undefined where nothing is. Any id may be one, also `constructor`. */
+export const settingsFor = (items: Record<string, ItemSettings>, id: string): ItemSettings | undefined =>
+  Object.hasOwn(items, id) ? items[id] : undefined;
+
 export function settingsOf(item: Item): ItemSettings {
   const { id: _i, type: _t, points: _p, due: _d, closes: _c, ...settings } = item;
   return settings;
@@ -61,7 +65,10 @@ export function withCells(entries: readonly Entry[], cells: readonly CellWish[])
 
 /** Rules and tree with a wish made: the book without its people and entries. */
 export function wishedSkeleton(book: BookDocument, wish: Wish): Skeleton {
-  const items = placedItems(book).map((p) => ({ ...p, item: withSettings(p.item, wish.items[p.item.id]) }));
+  const items = placedItems(book).map((p) => ({
+    ...p,
+    item: withSettings(p.item, settingsFor(wish.items, p.item.id)),
+  }));
   return assembleSkeleton(book.timeZone, wish.rules, items);
 }
 

@@ -130,13 +130,13 @@ export function changeAssessment(
     const oldRules = await books.rulesAt(db, school, book, row.rulesVersion);
     const rules = withMarks(oldRules, is.more.marks);
     await requireMarksFit(db, who, rules, [is]);
+    const next = all.map((a) => (a.id === id ? is : a));
     requireSoundRules(
       row.timeZone,
       rules,
-      all.map((a) => (a.id === id ? is : a)).filter((a) => !a.archived),
+      next.filter((a) => !a.archived),
     );
-    const next = all.map((a) => (a.id === id ? is : a));
-    await requireWithinSchool(db, school, governedOf(oldRules, all), governedOf(rules, next), undefined);
+    await requireWithinSchool(db, school, governedOf(oldRules, all), governedOf(rules, next), reason);
 
     const scored = await scoredCells(db, who, id);
     if (is.points !== was.points && scored.length > 0 && !scores)

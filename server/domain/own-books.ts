@@ -4,6 +4,7 @@ import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
 import { OPEN_SCHOOL } from '@core/school/document';
 import { follow } from '@core/school/follow';
+import { settingsFor } from '@core/trial/wish';
 import { isTimeZone, shiftDays } from '@core/time/local-days';
 import type { BookSettings, NewBook } from '@contract/books';
 import type { BookCopy } from '@contract/roster';
@@ -67,7 +68,7 @@ async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
   await holdSchool(db, school, 'read');
   const says = (await schoolRulesNow(db, school)).rules;
   const { rules, items } = follow(OPEN_SCHOOL, says, governedOf(fresh.rules, fresh.assessments));
-  const assessments = fresh.assessments.map((a) => (items[a.id] ? { ...a, more: items[a.id]! } : a));
+  const assessments = fresh.assessments.map((a) => ({ ...a, more: settingsFor(items, a.id) ?? a.more }));
   requireSoundRules(zone, rules, assessments);
   await books.insertBook(db, { school, ...fresh });
   await books.insertRules(db, { school, book: fresh.id, version: 1, rules, by: person, reason: 'the book was made' });

@@ -111,8 +111,14 @@ export async function restore(db: Db, who: journal.Who, l: BatchLine, now: BookN
 }
 
 /** Refuses a book that what was put back would make unsound, or bring out of what its school has fixed. */
-export async function requireSoundBook(db: Db, who: journal.Who, was: Governed, now: BookNow): Promise<void> {
-  await requireWithinSchool(db, who.school, was, governedOf(now.rules, now.assessments), undefined);
+export async function requireSoundBook(
+  db: Db,
+  who: journal.Who,
+  was: Governed,
+  now: BookNow,
+  reason: string | undefined,
+): Promise<void> {
+  await requireWithinSchool(db, who.school, was, governedOf(now.rules, now.assessments), reason);
   await requireMarksFit(db, who, now.rules, now.assessments);
   requireSoundRules(
     now.row.timeZone,

@@ -164,7 +164,7 @@ async function putBackHeld(db: Db, who: journal.Who, seq: number, id: string, ho
     } else written.push(await putBackOther(db, who, operation, l, now, how.reason));
   }
   if (cells.length > 0) await writeCells(db, who.school, who.book, cells);
-  if (now.book) await requireSoundBook(db, who, before!, now.book);
+  if (now.book) await requireSoundBook(db, who, before!, now.book, how.kind === 'restore' ? how.reason : undefined);
   await journal.writeLines(db, who, first, written, { batch, ...(how.reason ? { reason: how.reason } : {}) });
   return made(db, who, batch, first + lines.length - 1, found.title, asked.length - lines.length);
 }

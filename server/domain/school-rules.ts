@@ -19,6 +19,7 @@ import * as books from '../store/books';
 import { newId, transaction, type Db } from '../store/database';
 import * as kept from '../store/school-rules';
 import * as turns from '../store/school-turns';
+import { readAssessmentText } from './assessment-text';
 import { momentOf } from './books';
 import { Refusal } from './problems';
 import { titleOf } from './slips';
@@ -172,7 +173,7 @@ export async function departuresOfBook(
 
 type Since = NonNullable<BookDepartures[number]['since']>;
 
-/** By the text of each departure, the version of the book's rules since which it has been there without a break. */
+/** By the text of each departure, the change since which it has been there without a break. */
 async function broughtBy(
   db: Db,
   school: string,
@@ -182,6 +183,10 @@ async function broughtBy(
   departures: readonly Departure[],
 ): Promise<Map<string, Since>> {
   const out = new Map<string, Since>();
+  for (const d of departures) {
+    const since = await settingsBrought(db, school, book, d);
+    if (since) out.set(departureKey(d), since);
+  }
   // What an assessment's settings bring stands in no version of the rules.
   let open = new Set(departures.filter((d) => d.place.kind !== 'item').map(departureKey));
   const versions = await kept.versionsOfBook(db, school, book);
@@ -197,6 +202,18 @@ async function broughtBy(
     if (open.size === 0) break;
   }
   return out;
+}
+
+/** The line of the journal since which an assessment has gone by the rule by which it departs; null for another place. */
+async function settingsBrought(db: Db, school: string, book: string, d: Departure): Promise<Since | null> {
+  if (d.place.kind !== 'item') return null;
+  let since: Since | null = null;
+  for (const { becomes, ...line } of await kept.linesOfAssessment(db, school, book, d.place.id)) {
+    const more = becomes === null ? {} : readAssessmentText(becomes).more;
+    if (more[d.matter as 'late' | 'blank'] !== d.is) break;
+    since = line;
+  }
+  return since;
 }
 
 /** The books that depart from the school's rules. */

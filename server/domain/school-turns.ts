@@ -6,6 +6,7 @@ import type { SchoolRules } from '@core/school/document';
 import { follow } from '@core/school/follow';
 import type { Trial } from '@core/trial/compare';
 import { tryWish } from '@core/trial/try-wish';
+import { settingsFor } from '@core/trial/wish';
 import type { SchoolTurn, TurnBook, TurnMovers } from '@contract/school-rules';
 import type { RulesPart } from '@core/book/change';
 import { assessmentsOf, type AssessmentRow } from '../store/assessments';
@@ -86,9 +87,10 @@ async function planFor(db: Db, { school, book, rules: is }: Taken, was: SchoolRu
   const rules = await books.rulesAt(db, school, book, row.rulesVersion);
   const all = await assessmentsOf(db, school, book, true);
   const wish = follow(was, is, governedOf(rules, all));
-  const changed = (a: AssessmentRow): AssessmentRow =>
-    wish.items[a.id] ? { ...a, more: wish.items[a.id]!, version: a.version + 1 } : a;
-  const next = all.map(changed);
+  const next = all.map((a): AssessmentRow => {
+    const more = settingsFor(wish.items, a.id);
+    return more ? { ...a, more, version: a.version + 1 } : a;
+  });
   requireSoundRules(
     row.timeZone,
     wish.rules,
@@ -170,8 +172,9 @@ async function made(pool: pg.Pool, taken: Taken, was: SchoolRules): Promise<Answ
     return await transaction(pool, async (db) => {
       await journal.holdBook(db, who.school, who.book);
       const operation = `school-rules-${taken.makes}`;
+      // Made by a worker that was lost before it could say so: the book goes by these rules already.
       const isMade = (await journal.operationDone(db, who.school, who.book, operation)) !== null;
-      const plan = await planFor(db, taken, was);
+      const plan = await planFor(db, taken, isMade ? taken.rules : was);
       if (isMade) return { ...NOTHING, state: 'takes', departs: plan?.departs ?? [] };
       if (!plan || changesNothing(plan)) return { ...NOTHING, departs: plan?.departs ?? [] };
       const { row, rules, next, changes, departs } = plan;

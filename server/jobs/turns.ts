@@ -33,7 +33,10 @@ export function inThreads(databaseUrl: string): TurnWork {
       }),
   );
   return {
-    done: Promise.all(ends).then(() => undefined),
+    // Only when none works any more: another set of them is begun then at the earliest.
+    done: Promise.allSettled(ends).then((all) => {
+      for (const end of all) if (end.status === 'rejected') throw end.reason;
+    }),
     stop: () => Promise.all(threads.map((thread) => thread.terminate())),
   };
 }

@@ -94,3 +94,27 @@ export async function versionsOfBook(db: Db, school: string, book: string): Prom
   );
   return rows.map(({ family, given, ...r }) => ({ ...r, by: personName({ family, given }) }));
 }
+
+/** What an assessment became with every line of the journal that is about it, the last first. */
+export async function linesOfAssessment(
+  db: Db,
+  school: string,
+  book: string,
+  assessment: string,
+): Promise<{ becomes: string | null; at: string; by: string; reason: string }[]> {
+  const { rows } = await db.query<{
+    becomes: string | null;
+    at: string;
+    reason: string;
+    family: string;
+    given: string;
+  }>(
+    `select j.becomes, j.at, coalesce(r.reason, '') as reason, p.family, p.given from journal j
+     join person p on p.school = j.school and p.id = j.person
+     left join journal_reason r on r.school = j.school and r.book = j.book and r.batch = j.batch
+     where j.school = $1 and j.book = $2 and j.assessment = $3 and j.enrolment is null and j.kind = 'assessment'
+     order by j.seq desc`,
+    [school, book, assessment],
+  );
+  return rows.map(({ family, given, ...r }) => ({ ...r, by: personName({ family, given }) }));
+}

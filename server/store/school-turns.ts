@@ -27,7 +27,6 @@ export async function insertTurn(db: Db, t: TurnRow, books: readonly ReachedBook
      select $1, $2, n.book, n.at from unnest($3::text[]) with ordinality as n (book, at)`,
     [t.school, t.id, books.map((b) => b.id)],
   );
-  await db.query(`select pg_notify('school_turn', '')`);
 }
 
 export async function findTurn(db: Db, school: string, id: string): Promise<TurnRow | null> {

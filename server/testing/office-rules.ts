@@ -24,6 +24,16 @@ export const words = (labels: string[]): NonNullable<SchoolRules['rules']> => ({
 export class OfficeRules {
   constructor(private readonly school: TestSchool) {}
 
+  /** Scores in "fens", some of them of late work. */
+  async scores(): Promise<void> {
+    const { put, adaId, benId } = this.school;
+    await put('moss', adaId, 0, { kind: 'score', points: 16 });
+    await put('moss', adaId, 1, { kind: 'late-at', receivedAt: '2026-10-13T10:00:00Z' });
+    await put('moss', benId, 0, { kind: 'score', points: 11 });
+    await put('reed', benId, 0, { kind: 'score', points: 4.5 });
+    await put('reed', benId, 1, { kind: 'late', units: 2 });
+  }
+
   now(): Promise<SchoolRulesState> {
     return this.school.office.must<SchoolRulesState>('GET', '/school-rules');
   }

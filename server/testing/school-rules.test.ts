@@ -12,11 +12,7 @@ let rules: OfficeRules;
 beforeAll(async () => {
   school = await testSchool();
   rules = new OfficeRules(school);
-  await school.put('moss', school.adaId, 0, { kind: 'score', points: 16 });
-  await school.put('moss', school.adaId, 1, { kind: 'late-at', receivedAt: '2026-10-13T10:00:00Z' });
-  await school.put('moss', school.benId, 0, { kind: 'score', points: 11 });
-  await school.put('reed', school.benId, 0, { kind: 'score', points: 4.5 });
-  await school.put('reed', school.benId, 1, { kind: 'late', units: 2 });
+  await rules.scores();
 });
 afterAll(() => school.close());
 
@@ -118,6 +114,44 @@ describe('the rules of a school', () => {
       { version: 2, reason: 'A begins earlier', by: 'U. Office' },
       { version: 1 },
     ]);
+  });
+
+  it('want a reason also where an assessment departs, or what is put back does; it stands beside the departure', async () => {
+    const moss = async () =>
+      (await school.teacher.must<{ id: string; version: number }[]>('GET', '/books/fens/assessments')).find(
+        (a) => a.id === 'moss',
+      )!;
+    const change = async (more: object, reason: string) =>
+      school.teacher.send('PATCH', '/books/fens/assessments/moss', {
+        ...{ operation: operation(), version: (await moss()).version, more, reason, tell: null },
+      });
+    const refused = await change({ late: null }, '');
+    expect([refused.status, refused.body['says']]).toEqual([400, expect.stringContaining('for lateness: say why')]);
+    expect((await change({ late: null }, 'it is done in the marsh')).status).toBe(200);
+    const departs = () => school.teacher.must<BookDepartures>('GET', '/books/fens/departures');
+    expect(await departs()).toMatchObject([
+      {
+        departure: { matter: 'late', place: { kind: 'item', id: 'moss' }, is: null },
+        title: 'Moss',
+        since: { by: 'S. teacher', reason: 'it is done in the marsh' },
+      },
+    ]);
+    // Another change of it is not what brought the departure.
+    expect((await change({ late: null, weight: 2 }, 'twice the work')).status).toBe(200);
+    expect((await departs())[0]!.since!.reason).toBe('it is done in the marsh');
+    expect((await change({}, '')).status).toBe(200);
+    expect(await departs()).toEqual([]);
+    const { rows } = await school.pool.query<{ batch: string }>(
+      `select batch from journal where book = 'fens' and assessment = 'moss' and kind = 'assessment' order by seq desc limit 1`,
+    );
+    const back = (reason: string) =>
+      school.teacher.send('POST', `/books/fens/journal/${rows[0]!.batch}/put-back`, {
+        ...{ operation: operation(), leaveLater: false, reason },
+      });
+    expect((await back('')).body['says']).toContain('for lateness: say why');
+    expect((await back('it is done in the marsh after all')).status).toBe(200);
+    expect((await departs())[0]!.since!.reason).toBe('it is done in the marsh after all');
+    expect((await change({}, '')).status).toBe(200);
   });
 
   it('that are fixed are taken on by every book, and no change of a book leads out of them', async () => {

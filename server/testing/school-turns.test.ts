@@ -18,11 +18,7 @@ let rules: OfficeRules;
 beforeAll(async () => {
   school = await testSchool();
   rules = new OfficeRules(school);
-  await school.put('moss', school.adaId, 0, { kind: 'score', points: 16 });
-  await school.put('moss', school.adaId, 1, { kind: 'late-at', receivedAt: '2026-10-13T10:00:00Z' });
-  await school.put('moss', school.benId, 0, { kind: 'score', points: 11 });
-  await school.put('reed', school.benId, 0, { kind: 'score', points: 4.5 });
-  await school.put('reed', school.benId, 1, { kind: 'late', units: 2 });
+  await rules.scores();
   await rules.make(says({ marks: 'begins' }, { rules: words(['Yes', 'Nearly', 'No']) }));
   await rules.viva();
 });

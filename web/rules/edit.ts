@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { PlacedItem } from '@core/book/assemble';
 import type { Trial } from '@core/trial/compare';
-import type { Wish } from '@core/trial/wish';
+import { settingsFor, type Wish } from '@core/trial/wish';
 import type { RulesWrite } from '@contract/books';
 import type { TrialBody } from '@contract/trials';
 import { daysOf } from '@core/school/follow';
@@ -234,7 +234,7 @@ export class RuleEdit {
     const items = new Set(now.items.map((i) => i.id));
     return {
       rules: body.rules,
-      items: now.items.map((i) => ({ ...i, settings: body.items[i.id] ?? i.settings })),
+      items: now.items.map((i) => ({ ...i, settings: settingsFor(body.items, i.id) ?? i.settings })),
       supposed: body.supposed
         .map((s) => ({ ...s, cells: s.cells.filter((c) => students.has(c.student) && items.has(c.item)) }))
         .filter((s) => s.cells.length > 0),

@@ -1,10 +1,9 @@
-import type { CellColumns } from '../workers/protocol';
-import { FLAG, STATES } from '../workers/protocol';
+import { FLAG, STATES, type CellColumns } from '../workers/protocol';
 import { groupsDeep, titleOf, type Draft } from './draft';
 import { join, type Sentence } from './sentence';
 
 /** The cells of the open book, by student and item, and what students are called. */
-export interface Class {
+export interface OpenClass {
   cells: CellColumns;
   students: readonly string[];
   itemIndex: ReadonlyMap<string, number>;
@@ -59,7 +58,7 @@ function work(ids: readonly string[], draft: Draft): string {
 }
 
 /** What a sentence touches, in words: assessments with their categories, and whom it concerns now. */
-export function touchedWords(part: string, s: Sentence, draft: Draft, group: Class | null): string[] {
+export function touchedWords(part: string, s: Sentence, draft: Draft, group: OpenClass | null): string[] {
   const letter = /^band (.+)$/.exec(s.id)?.[1];
   if (part === 'letters' && letter !== undefined && group) {
     const names = group.students.filter((_, i) => group.letters[i] === letter).map(group.name);

@@ -1,16 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { scaleLinear } from 'd3';
 import type { Trial } from '@core/trial/compare';
+import { MoversTable, type MoverRow } from './movers-table';
 
 const TOP = 16;
 const BOTTOM = 306;
-/** Movers that are listed at first. */
-const FIRST = 30;
-
 /** A trial: how many move, everybody as a line from before to after, and who moves. */
 @Component({
   selector: 'lt-trial-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MoversTable],
   template: `
     <p class="counts">
       <span
@@ -44,36 +43,7 @@ const FIRST = 30;
     }
     @if (trial().movers.length > 0) {
       <div class="movers">
-        <table class="plain">
-          <thead>
-            <tr>
-              <th scope="col">Student</th>
-              <th scope="col" class="right">now → in the trial</th>
-              <th scope="col" class="right">letter</th>
-            </tr>
-          </thead>
-          <tbody>
-            @for (m of shownMovers(); track m.student) {
-              <tr>
-                <td>
-                  {{ names()[m.student] ?? '' }}
-                  @if (!together() && why()[m.student]; as w) {
-                    <small class="quiet">{{ w }}</small>
-                  }
-                </td>
-                <td class="right mono">{{ m.before.percent ?? 'none' }} → {{ m.after.percent ?? 'none' }}</td>
-                <td class="right" [class.plum]="m.crosses">
-                  {{ m.crosses ? (m.before.letter ?? '–') + ' → ' + (m.after.letter ?? '–') : (m.after.letter ?? '') }}
-                </td>
-              </tr>
-            }
-          </tbody>
-        </table>
-        @if (movers().length > shownMovers().length) {
-          <button type="button" class="word" (click)="all.set(true)">
-            and {{ movers().length - shownMovers().length }} more
-          </button>
-        }
+        <lt-movers-table [rows]="rows()" />
       </div>
     }
   `,
@@ -124,12 +94,6 @@ const FIRST = 30;
     path.crosses.ends {
       stroke-width: 6;
     }
-    small {
-      display: block;
-    }
-    td.right {
-      white-space: nowrap;
-    }
     .movers {
       max-height: var(--movers-most, 250px);
       overflow: auto;
@@ -148,12 +112,17 @@ export class TrialPanel {
     return all.size === 1 ? [...all][0]! : '';
   });
   /** Those who cross a band come first. */
-  protected readonly movers = computed(() =>
-    [...this.trial().movers].sort((a, b) => Number(b.crosses) - Number(a.crosses)),
+  protected readonly rows = computed((): MoverRow[] =>
+    [...this.trial().movers]
+      .sort((a, b) => Number(b.crosses) - Number(a.crosses))
+      .map(({ student, before, after }) => ({
+        id: student,
+        name: this.names()[student] ?? '',
+        before,
+        after,
+        why: this.together() ? '' : (this.why()[student] ?? ''),
+      })),
   );
-  /** All that move are listed, where they are asked for. */
-  protected readonly all = signal(false);
-  protected readonly shownMovers = computed(() => (this.all() ? this.movers() : this.movers().slice(0, FIRST)));
   protected readonly y = computed(() => {
     const all = this.trial()
       .line.flatMap((l) => [l.before, l.after])

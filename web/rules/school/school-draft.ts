@@ -11,6 +11,7 @@ import {
 import type { LateRule } from '@core/book/document';
 import type { Governed } from '@core/school/departures';
 import { follow } from '@core/school/follow';
+import { settingsFor } from '@core/trial/wish';
 import type { Draft } from '../draft';
 
 /** The rules of a school as the page writes them: a draft without assessments, with what only a school has. */
@@ -61,5 +62,9 @@ export function asTheSchoolHasIt(draft: Draft, school: SchoolRules, matters: rea
   ) as SchoolRules['stands'];
   const is = { ...school, stands };
   const { rules, items } = follow(is, is, governedIn(draft));
-  return { ...draft, rules, items: draft.items.map((i) => (items[i.id] ? { ...i, settings: items[i.id]! } : i)) };
+  return {
+    ...draft,
+    rules,
+    items: draft.items.map((i) => ({ ...i, settings: settingsFor(items, i.id) ?? i.settings })),
+  };
 }

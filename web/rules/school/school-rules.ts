@@ -24,12 +24,14 @@ import { departureWords } from '../departure-words';
 import { LatePicture } from '../late-picture';
 import { ruleOf } from '../draft';
 import { RuleSentence } from '../rule-sentence';
-import { plainWords, valuesOf, type Sentence } from '../sentence';
-import { schoolDraftOf } from './school-draft';
+import type { Sentence } from '../sentence';
+import { otherWords, wordsOf } from '../words';
+import { schoolDraftOf, type SchoolDraft } from './school-draft';
 import { SchoolEdit } from './school-edit';
 import { schoolParts } from './school-parts';
 import { SchoolTurnView } from './school-turn';
 
+const NOTHING: ReadonlySet<string> = new Set();
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** The rules that the office keeps for the books of the school. A change is a trial over all of them first. */
@@ -53,12 +55,10 @@ export class SchoolRulesPage implements OnDestroy {
   protected readonly reason = signal('');
   protected readonly words = departureWords;
 
-  protected readonly sentences = computed((): Sentence[] => {
-    const draft = this.edit.draft();
-    return draft ? (this.part()?.sentences(draft) ?? []) : [];
-  });
-  private readonly nowWords = computed(() => this.wordsOf('now'));
-  private readonly draftWords = computed(() => this.wordsOf('draft'));
+  protected readonly sentences = computed(() => this.draftSentences().get(this.at()) ?? []);
+  private readonly draftSentences = computed(() => this.sentencesOf(this.edit.draft()));
+  private readonly nowWords = computed(() => wordsOf(this.sentencesOf(this.edit.now())));
+  private readonly draftWords = computed(() => wordsOf(this.draftSentences()));
   /** Parts in which something is tried. */
   protected readonly changed = computed(
     () =>
@@ -68,6 +68,7 @@ export class SchoolRulesPage implements OnDestroy {
           .map((p) => p.id),
       ),
   );
+  private readonly changedWords = computed(() => otherWords(this.draftSentences(), this.nowWords(), this.draftWords()));
 
   private readonly reasonBox = viewChild<ElementRef<HTMLTextAreaElement>>('reasonBox');
 
@@ -97,20 +98,12 @@ export class SchoolRulesPage implements OnDestroy {
     this.foot.keys.set([]);
   }
 
-  private wordsOf(which: 'now' | 'draft') {
-    const draft = this.edit[which]();
-    return new Map(
-      this.parts.map((p) => {
-        const all = draft ? p.sentences(draft) : [];
-        return [p.id, { text: all.map(plainWords).join('\n'), values: valuesOf(all) }];
-      }),
-    );
+  private sentencesOf(draft: SchoolDraft | null): Map<string, Sentence[]> {
+    return new Map(this.parts.map((p) => [p.id, draft ? p.sentences(draft) : []]));
   }
 
   protected changedIn(s: Sentence): ReadonlySet<string> {
-    const [now, is] = [this.nowWords().get(this.at()), this.draftWords().get(this.at())];
-    const labels = s.pieces.flatMap((p) => (typeof p === 'string' || p.kind === 'act' ? [] : [p.label]));
-    return new Set(labels.filter((l) => now?.values.get(`${s.id} ${l}`) !== is?.values.get(`${s.id} ${l}`)));
+    return this.changedWords().get(s.id) ?? NOTHING;
   }
 
   /** What is wrong with the words of a sentence. */

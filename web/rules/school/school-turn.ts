@@ -2,11 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { mattersIn } from '@core/school/words';
 import type { SchoolTurn, TurnBook, TurnMovers } from '@contract/school-rules';
 import { Api, saysOf } from '../../state/api';
+import { MoversTable, type MoverRow } from '../../ui/movers-table';
 
 /** What comes of each book: who would move in it, what it departs in, or why it cannot take the rules on. */
 @Component({
   selector: 'lt-school-turn',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MoversTable],
   template: `
     @if (turn().kind === 'trial') {
       <p class="counts">
@@ -46,30 +48,7 @@ import { Api, saysOf } from '../../state/api';
               <p class="problem" role="alert">{{ problem() }}</p>
             }
             @if (movers(); as list) {
-              <table class="plain">
-                <thead>
-                  <tr>
-                    <th scope="col">Student</th>
-                    <th scope="col" class="right">now → in the trial</th>
-                    <th scope="col" class="right">letter</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  @for (m of list; track m.enrolment) {
-                    <tr>
-                      <td>{{ m.name }}</td>
-                      <td class="right mono">{{ figures(m) }}</td>
-                      <td class="right" [class.plum]="m.before.letter !== m.after.letter">
-                        {{
-                          m.before.letter === m.after.letter
-                            ? (m.after.letter ?? '')
-                            : (m.before.letter ?? '–') + ' → ' + (m.after.letter ?? '–')
-                        }}
-                      </td>
-                    </tr>
-                  }
-                </tbody>
-              </table>
+              <lt-movers-table [rows]="list" [unlisted]="moves(b) - list.length" />
             }
           }
         </li>
@@ -119,11 +98,9 @@ import { Api, saysOf } from '../../state/api';
     .line.problem b {
       color: inherit;
     }
-    table {
-      margin: 0 0 10px;
-    }
-    td.right {
-      white-space: nowrap;
+    lt-movers-table {
+      display: block;
+      margin-bottom: 10px;
     }
   `,
 })
@@ -131,7 +108,7 @@ export class SchoolTurnView {
   readonly turn = input.required<SchoolTurn>();
   private readonly api = inject(Api);
   protected readonly open = signal('');
-  protected readonly movers = signal<TurnMovers | null>(null);
+  protected readonly movers = signal<MoverRow[] | null>(null);
   protected readonly problem = signal('');
 
   protected readonly sums = computed(() => {
@@ -155,12 +132,6 @@ export class SchoolTurnView {
     () => this.turn().books.filter((b) => b.state === 'stays' && b.departs.length === 0).length,
   );
 
-  /** One figure where it is the letter alone that changes. */
-  protected figures({ before, after }: TurnMovers[number]): string {
-    const [was, is] = [before.percent ?? 'none', after.percent ?? 'none'];
-    return was === is ? is : `${was} → ${is}`;
-  }
-
   protected says(b: TurnBook): string {
     if (b.state === 'refused') return `cannot take this on. ${b.says}`;
     const departs = b.departs.length > 0 ? `departs in ${mattersIn(b.departs.map((matter) => ({ matter })))}` : '';
@@ -179,7 +150,8 @@ export class SchoolTurnView {
     this.open.set(book);
     try {
       const movers = await this.api.get<TurnMovers>(`/school-rules/turns/${this.turn().id}/books/${book}`);
-      if (this.open() === book) this.movers.set(movers);
+      if (this.open() === book)
+        this.movers.set(movers.map(({ enrolment, ...m }) => ({ id: enrolment, why: '', ...m })));
     } catch (error) {
       this.problem.set(saysOf(error));
     }
