@@ -99,7 +99,8 @@ describe('the school’s page of rules', () => {
     expect(text()).toContain('Hills cannot take this on. Somebody has “Nearly” on Viva.');
     expect(text()).toContain('1 of them has read a standing.');
     withText(root, 'li button', 'Fens').click();
-    await soon(() => expect(text()).toContain('Ada Adler79.5 → 80.0 B → A'));
+    const cells = () => [...root.querySelectorAll('aside td')].map((d) => d.textContent!.trim());
+    await soon(() => expect(cells()).toEqual(['Ada Adler', '79.5 → 80.0', 'B → A']));
   });
 
   it('ends a trial that is stopped or dropped, and begins it anew', async () => {
