@@ -101,6 +101,11 @@ interface Shown {
       font: 12px var(--sans);
       margin-left: 6px;
     }
+    @media print {
+      .act {
+        display: none;
+      }
+    }
     .many {
       font-weight: 700;
       color: var(--teal);

@@ -73,7 +73,8 @@ export class SchoolSays {
     const school = this.rules();
     if (!school || !s.shared || s.shared.silent || school.stands[s.shared.matter] === 'open') return null;
     const says = this.words().get(s.id);
-    return says === undefined || says === plainWords(s) ? null : says;
+    // A figure and its sign stay on one line.
+    return says === undefined || says === plainWords(s) ? null : says.replaceAll(' %', '\u00a0%');
   }
 
   departures(draft: Draft): Departure[] {

@@ -16,7 +16,7 @@ export interface OpenClass {
 const NAMED = 6;
 
 const some = (names: readonly string[]): string =>
-  names.length > NAMED ? `${names.slice(0, NAMED).join(', ')} …` : names.join(', ');
+  names.length > NAMED ? `${names.slice(0, NAMED).join(', ')} …` : `${names.join(', ')}.`;
 
 /** In which cells a kind of rules is felt now, and how that is said of one student and of several. */
 const FELT: Readonly<Record<string, { is(c: CellColumns, at: number): boolean; one: string; many: string }>> = {
@@ -41,7 +41,7 @@ const COUNTS = {
 function people(names: readonly string[], of: number, one: string, many: string): string {
   if (names.length === 0) return `No ${one}.`;
   const all = names.length === of && of > 1 ? `All ${of} ${many}.` : null;
-  return all ?? `${names.length} ${names.length === 1 ? one : `of ${of} ${many}`}: ${some(names)}.`;
+  return all ?? `${names.length} ${names.length === 1 ? one : `of ${of} ${many}`}: ${some(names)}`;
 }
 
 /** Which assessments and categories a sentence touches. */
@@ -54,7 +54,7 @@ function work(ids: readonly string[], draft: Draft): string {
     .filter((p) => p.parent !== null && here.some((i) => i.category === p.group.id))
     .map((p) => titleOf(draft, p.group));
   const within = categories.length > 0 ? `, in ${join(categories)}` : '';
-  return `Touches ${ids.length} of ${all.length} assessments${within}: ${some(here.map((i) => i.title))}.`;
+  return `Touches ${ids.length} of ${all.length} assessments${within}: ${some(here.map((i) => i.title))}`;
 }
 
 /** What a sentence touches, in words: assessments with their categories, and whom it concerns now. */
