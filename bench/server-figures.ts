@@ -8,6 +8,8 @@ const CONNECTIONS = 16;
 /** Milliseconds of each measured stretch, and how many of each kind there are. */
 const STRETCH = 4_000;
 const ROUNDS = 5;
+/** Stretches before: until both have reached their speed. */
+const WARM_UP = 3;
 
 /** One signed-in person over plain HTTP, as light as it gets, so that the server is what is measured. */
 interface Sender {
@@ -121,11 +123,10 @@ async function scoresRatio(server: BenchServer, pool: pg.Pool): Promise<Figure> 
   });
   const kept: number[] = [];
   const bare: number[] = [];
-  for (let round = 0; round <= ROUNDS; round++) {
+  for (let round = 0; round < WARM_UP + ROUNDS; round++) {
     const a = await perSecond(http);
     const b = await perSecond(updates);
-    // The first of each is a warm-up.
-    if (round === 0) continue;
+    if (round < WARM_UP) continue;
     kept.push(a);
     bare.push(b);
   }

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { newOperation } from '@contract/operation';
 
 /** One signed-in person of the demo, speaking to the API as their browser would. */
 export class Client {
@@ -34,4 +34,4 @@ export class Client {
   }
 }
 
-export const operation = (): string => randomUUID();
+export const operation = newOperation;

@@ -1,4 +1,5 @@
-import express, { type Express } from 'express';
+import { createServer, type Server } from 'node:http';
+import express from 'express';
 import type pg from 'pg';
 import { pino, type Logger } from 'pino';
 import { Type } from '@sinclair/typebox';
@@ -9,7 +10,7 @@ import { Refusal } from './domain/problems';
 import { ScoreGate } from './domain/score-gate';
 import { API, mount, problems } from './http/mount';
 import { openApi } from './http/openapi';
-import { guard, pages } from './http/pages';
+import { answerHeaders, guard, pages } from './http/pages';
 import { route, type Route } from './http/route';
 import { assessmentRoutes } from './http/routes/assessments';
 import { bookRoutes } from './http/routes/books';
@@ -24,8 +25,10 @@ import { schoolRuleRoutes } from './http/routes/school-rules';
 import { scoreRoutes } from './http/routes/scores';
 import { signInRoutes } from './http/routes/sign-in';
 import { sessions } from './http/sessions';
+import { straight } from './http/straight';
 import { inThreads, Turns, type TurnWork } from './jobs/turns';
 import { SignInThrottle } from './http/throttle';
+import { Admission } from './store/admission';
 import { anySchool } from './store/people';
 
 /** All doors of the API. */
@@ -68,9 +71,9 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
   return routes;
 }
 
-/** The application, and what has to be ended with it. */
+/** The application, which listens nowhere yet, and what has to be ended with it. */
 export interface App {
-  app: Express;
+  server: Server;
   turns: Turns;
   stop(): Promise<void>;
 }
@@ -93,14 +96,16 @@ export function makeApp(
   guard(app, API, config.secureCookies);
   app.use(API, express.json({ limit: '32mb' }));
   app.use(`${API}/session`, sessions(pool, config));
-  mount(app, allRoutes(pool, live, turns.wake), pool, config);
+  const routes = allRoutes(pool, live, turns.wake);
+  const house = { pool, admission: new Admission(pool), config, log };
+  mount(app, routes, house);
   app.use(API, () => {
     throw new Refusal('not-found', 'There is nothing at this address.');
   });
   if (config.webFolder !== '') pages(app, config.webFolder);
   app.use(problems(log));
   return {
-    app,
+    server: createServer(straight(routes, house, answerHeaders(config.secureCookies), app)),
     turns,
     stop: async () => {
       await turns.stop();

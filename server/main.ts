@@ -30,9 +30,8 @@ async function main(): Promise<void> {
     );
   }
   const pool = openPool(config.databaseUrl, config.poolSize);
-  const { app, turns, stop: stopApp } = makeApp(pool, config, log);
+  const { server, turns, stop: stopApp } = makeApp(pool, config, log);
   turns.watch();
-  const server = app.listen(config.port, config.host);
   const sealing = setInterval(() => {
     sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
   }, SEALS_EVERY);
@@ -50,6 +49,7 @@ async function main(): Promise<void> {
     const address = server.address();
     process.stdout.write(`listening ${typeof address === 'object' && address ? address.port : config.port}\n`);
   });
+  server.listen(config.port, config.host);
   const end = (): void => {
     clearInterval(sealing);
     clearInterval(ending);

@@ -58,15 +58,21 @@ export async function currentCells(
 /** A moment in the one form in which the database gives it back. */
 const moment = (at: string): string => new Date(at).toISOString();
 
-/** A cell's content with its moments in the form in which they are kept, so that equal contents are equal texts. */
+/**
+ * A cell's content in the form in which it is kept, so that equal contents are equal texts: moments as the database gives
+ * them back, and nothing of what is not so.
+ */
 export function asKept(content: EntryContent): EntryContent {
   const out = { ...content };
+  if (out.protected === false) delete out.protected;
   if (out.dueAt !== undefined) out.dueAt = moment(out.dueAt);
   if (out.closesAt !== undefined) out.closesAt = moment(out.closesAt);
   if (out.attempts)
-    out.attempts = out.attempts.map((a) =>
-      a.receivedAt === undefined ? a : { ...a, receivedAt: moment(a.receivedAt) },
-    );
+    out.attempts = out.attempts.map(({ onTime, ...a }) => ({
+      ...a,
+      ...(a.receivedAt !== undefined && { receivedAt: moment(a.receivedAt) }),
+      ...(onTime && { onTime }),
+    }));
   return out;
 }
 
@@ -78,8 +84,10 @@ export const textAsKept = (text: string): string =>
 export function nextCell(r: CellRow, change: CellChange): CellRow {
   const content = asKept(changeCell(r.content, change));
   const handedIn = (content.attempts ?? []).map((_, n) => r.handedIn[n] === true);
-  const out = r.out === 0 ? 0 : canonical(content) === canonical(r.content) ? r.out : 2;
-  return { ...r, version: r.version + 1, content, handedIn, out };
+  const next: CellRow = { ...r, version: r.version + 1, content, handedIn };
+  if (r.out === 0) return next;
+  const released = r.released ?? canonical(r.content);
+  return { ...next, out: canonical(content) === released ? 1 : 2, released };
 }
 
 /** The journal line of a cell's change. */

@@ -1,6 +1,6 @@
-import type { Request } from 'express';
+import type { IncomingMessage } from 'node:http';
 import { Refusal } from '../domain/problems';
-import type { Admission, Known } from '../store/admission';
+import type { Admission, Known, LetIn } from '../store/admission';
 import type { BookRole } from '../store/books';
 import type { Person } from '../store/people';
 import type { Permission } from './route';
@@ -23,19 +23,57 @@ const BOOK_DOORS: Partial<Record<Permission, readonly (BookRole | 'administrator
   'book-people': ['teacher', 'co-teacher', 'administrator'],
 };
 
-/** Lets a request through, or refuses it. What is not allowed by name is refused. */
+/** Lets a request through, or refuses it. */
 export async function admit(
   admission: Admission,
   secret: string,
   permission: Permission,
-  request: Request,
+  request: IncomingMessage,
   params: Record<string, string>,
 ): Promise<Admitted> {
   if (permission === 'anyone') return { person: null, role: null, token: '' };
   const session = sessionIdOf(request, secret);
-  const known = session === null ? null : await admission.look({ session, book: params['book'] ?? '' });
-  if (!known)
-    throw new Refusal('not-signed-in', 'You are not signed in any more. Sign in again; what you typed is still here.');
+  return letIn(session === null ? null : await admission.look({ session, book: params['book'] ?? '' }), permission);
+}
+
+/** Somebody who was let in on what was known of them lately, for one who asks again before anything comes of it. */
+export interface Lately {
+  admitted: Admitted;
+  /** What must still be so at the writing. */
+  letIn: LetIn;
+  /** Asks now; refuses where they would not be let in any more. */
+  ask(): Promise<void>;
+}
+
+/** The same from what is remembered; null where that is not enough. */
+export function admitLately(
+  admission: Admission,
+  secret: string,
+  permission: Permission,
+  request: IncomingMessage,
+  params: Record<string, string>,
+): Lately | null {
+  const session = sessionIdOf(request, secret);
+  const asked = { session: session ?? '', book: params['book'] ?? '' };
+  const known = admission.lately(asked);
+  if (!known || known.role === null) return null;
+  const { person, token } = known;
+  return {
+    admitted: letIn(known, permission),
+    letIn: { session: asked.session, person: person.id, token, role: person.role, bookRole: known.role },
+    async ask() {
+      const now = letIn(await admission.look(asked), permission);
+      if (now.person?.id !== person.id || now.token !== token) throw notSignedIn();
+    },
+  };
+}
+
+const notSignedIn = (): Refusal =>
+  new Refusal('not-signed-in', 'You are not signed in any more. Sign in again; what you typed is still here.');
+
+/** What is not allowed by name is refused. */
+function letIn(known: Known | null, permission: Permission): Admitted {
+  if (!known) throw notSignedIn();
   const { person, token } = known;
   if (permission === 'signed-in') return { person, role: null, token };
   if (permission === 'office' && person.role === 'administrator') return { person, role: null, token };

@@ -1,16 +1,34 @@
 import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 
-/** Headers for everything: a strict Content-Security-Policy, for pages with a nonce for styles made while running. */
-export function guard(app: Express, api: string, secure: boolean): void {
-  const answers = helmet({
+/** Headers of the API's answers. */
+const answersGuard = (secure: boolean) =>
+  helmet({
     contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'none'"], frameAncestors: ["'none'"] } },
     strictTransportSecurity: secure,
     crossOriginEmbedderPolicy: false,
   });
+
+/** The same headers as they are sent: they are no others from one answer to the next. */
+export function answerHeaders(secure: boolean): Record<string, string> {
+  const headers: Record<string, string> = {};
+  const response = {
+    setHeader: (name: string, value: string) => void (headers[name] = value),
+    removeHeader: (name: string) => void delete headers[name],
+  };
+  answersGuard(secure)({} as IncomingMessage, response as unknown as ServerResponse, (error) => {
+    if (error) throw error as Error;
+  });
+  return headers;
+}
+
+/** Headers for everything: a strict Content-Security-Policy, for pages with a nonce for styles made while running. */
+export function guard(app: Express, api: string, secure: boolean): void {
+  const answers = answersGuard(secure);
   const pagesToo = helmet({
     contentSecurityPolicy: {
       useDefaults: false,

@@ -1,6 +1,7 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import connectPgSimple from 'connect-pg-simple';
 import { unsign } from 'cookie-signature';
+import type { IncomingMessage } from 'node:http';
 import type { Request, RequestHandler } from 'express';
 import session from 'express-session';
 import type pg from 'pg';
@@ -37,16 +38,31 @@ export function sessions(pool: pg.Pool, config: Config): RequestHandler {
 }
 
 /** The id of the session that a request's cookie names, where our own signature stands on it. */
-export function sessionIdOf(request: Request, secret: string): string | null {
+export function sessionIdOf(request: IncomingMessage, secret: string): string | null {
   for (const part of (request.headers.cookie ?? '').split(';')) {
     const [name, value] = part.trim().split('=');
     if (name !== COOKIE || value === undefined) continue;
     // "s:" and the id, a point, the signature: what the package writes.
     const signed = /^s(?::|%3A)(.+)$/i.exec(value)?.[1];
-    const id = signed === undefined ? false : unsign(safeDecode(signed), secret);
-    if (id !== false) return id;
+    const id = signed === undefined ? null : idSigned(signed, secret);
+    if (id !== null) return id;
   }
   return null;
+}
+
+/** Ids whose signature was found right, by what was signed and with what: checking is for each cookie once. */
+const signedIds = new Map<string, string>();
+const SIGNED_IDS = 5_000;
+
+function idSigned(signed: string, secret: string): string | null {
+  const key = `${secret} ${signed}`;
+  const known = signedIds.get(key);
+  if (known !== undefined) return known;
+  const id = unsign(safeDecode(signed), secret);
+  if (id === false) return null;
+  if (signedIds.size >= SIGNED_IDS) signedIds.delete(signedIds.keys().next().value!);
+  signedIds.set(key, id);
+  return id;
 }
 
 function safeDecode(text: string): string {
@@ -78,8 +94,8 @@ export const TOKEN_HEADER = 'x-last-tally-token';
  * A change must not come from another site's page and must carry the session's own token. Signing in and the first
  * set-up have no session yet: `token` is null for them.
  */
-export function requireGenuine(request: Request, token: string | null): void {
-  const site = request.get('sec-fetch-site');
+export function requireGenuine(request: IncomingMessage, token: string | null): void {
+  const site = request.headers['sec-fetch-site'];
   const foreign = site !== undefined && site !== 'same-origin' && site !== 'none';
   if (foreign || (token !== null && !carries(request, token)))
     throw new Refusal(
@@ -88,8 +104,8 @@ export function requireGenuine(request: Request, token: string | null): void {
     );
 }
 
-function carries(request: Request, token: string): boolean {
+function carries(request: IncomingMessage, token: string): boolean {
   const expected = Buffer.from(token);
-  const given = Buffer.from(request.get(TOKEN_HEADER) ?? '');
+  const given = Buffer.from(String(request.headers[TOKEN_HEADER] ?? ''));
   return expected.length > 0 && given.length === expected.length && timingSafeEqual(given, expected);
 }

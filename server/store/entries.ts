@@ -11,6 +11,8 @@ export interface CellRow {
   content: EntryContent;
   handedIn: boolean[];
   out: 0 | 1 | 2;
+  /** What students see of it as canonical text, where it was written before what is kept now. */
+  released?: string;
 }
 
 /** Which cells: all of a book, of some students, or some cells by assessment and enrolment, one beside the other. */
@@ -161,6 +163,7 @@ function toCell(row: EntryRow, attempts: AttemptRow[]): CellRow {
     content,
     handedIn: attempts.map((a) => a[7]),
     out: releasedVersion === null ? 0 : same ? 1 : 2,
+    ...(releasedEntry !== null && { released: releasedEntry }),
   };
 }
 
@@ -197,7 +200,6 @@ function writeValues(cells: CellWrite[]): unknown[] {
     cells.map((c) => c.content.lateAllowances ?? null),
     cells.map((c) => c.content.set ?? null),
     cells.map((c) => c.content.protected === true),
-    cells.map((c) => c.content.attempts?.length ?? 0),
     attempts.map((x) => x.c.assessment),
     attempts.map((x) => x.c.enrolment),
     attempts.map((x) => x.number),
@@ -207,21 +209,24 @@ function writeValues(cells: CellWrite[]): unknown[] {
     attempts.map((x) => x.a.onTime === true),
     attempts.map((x) => x.a.lateUnits ?? null),
     attempts.map((x) => x.handedIn),
+    cells.map((c) => c.content.attempts?.length ?? 0),
   ];
 }
 
 /**
  * The three writings of whole cells as parts of one statement, with their values from `first` on: entries, attempts that
- * are gone, attempts. `if` is a condition without which nothing is written.
+ * are gone (where any can be: `fewer`), attempts. Without `condition` nothing is written.
  */
 export function writeParts(
   cells: CellWrite[],
   first: number,
   condition = 'true',
+  fewer = true,
 ): { parts: Record<string, string>; values: unknown[] } {
   const p = (i: number): string => `$${first + i}`;
+  const values = writeValues(cells);
   return {
-    values: writeValues(cells),
+    values: fewer ? values : values.slice(0, -1),
     parts: {
       entries: `insert into entry (school, book, assessment, enrolment, version, state, due_at, closes_at, late_allowances, set_points, protected)
         select $1, $2, x.* from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::int[], ${p(3)}::text[], ${p(4)}::timestamptz[],
@@ -229,13 +234,15 @@ export function writeParts(
         on conflict (school, book, assessment, enrolment) do update set version = excluded.version, state = excluded.state,
           due_at = excluded.due_at, closes_at = excluded.closes_at, late_allowances = excluded.late_allowances,
           set_points = excluded.set_points, protected = excluded.protected`,
-      gone: `delete from attempt where ${condition} and ctid = any(array(
-        select x.ctid from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(9)}::int[]) as n (assessment, enrolment, kept)
-          cross join lateral (select a.ctid from attempt a where a.school = $1 and a.book = $2
-            and a.assessment = n.assessment and a.enrolment = n.enrolment and a.number > n.kept offset 0) x))`,
+      ...(fewer && {
+        gone: `delete from attempt where ${condition} and ctid = any(array(
+          select x.ctid from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(18)}::int[]) as n (assessment, enrolment, kept)
+            cross join lateral (select a.ctid from attempt a where a.school = $1 and a.book = $2
+              and a.assessment = n.assessment and a.enrolment = n.enrolment and a.number > n.kept offset 0) x))`,
+      }),
       attempts: `insert into attempt (school, book, assessment, enrolment, number, score, mark, received_at, on_time, late_units, handed_in)
-        select $1, $2, x.* from unnest(${p(10)}::text[], ${p(11)}::text[], ${p(12)}::int[], ${p(13)}::numeric[], ${p(14)}::text[],
-          ${p(15)}::timestamptz[], ${p(16)}::boolean[], ${p(17)}::int[], ${p(18)}::boolean[]) x where ${condition}
+        select $1, $2, x.* from unnest(${p(9)}::text[], ${p(10)}::text[], ${p(11)}::int[], ${p(12)}::numeric[], ${p(13)}::text[],
+          ${p(14)}::timestamptz[], ${p(15)}::boolean[], ${p(16)}::int[], ${p(17)}::boolean[]) x where ${condition}
         on conflict (school, book, assessment, enrolment, number) do update set score = excluded.score, mark = excluded.mark,
           received_at = excluded.received_at, on_time = excluded.on_time, late_units = excluded.late_units, handed_in = excluded.handed_in`,
     },

@@ -1,4 +1,5 @@
 import type { Item } from '@core/book/document';
+import { stillSo, type LetIn } from './admission';
 import type { Db } from './database';
 import {
   asJson,
@@ -12,9 +13,14 @@ import {
 } from './entries';
 import { linesPart, type JournalLine, type Who } from './journal';
 
-/** All that is needed to change some cells of a book, as of one line of its journal. */
-export interface ScoresSeen {
+/** A line of a book's journal, and the stamp that its row has since then. */
+export interface ScoresKept {
+  stamp: string;
   seq: number;
+}
+
+/** All that is needed to change some cells of a book, as of one line of its journal. */
+export interface ScoresSeen extends ScoresKept {
   done: Map<string, number>;
   cells: CellRow[];
   assessments: Map<string, { title: string; more: Partial<Item> }>;
@@ -33,6 +39,7 @@ export async function seeScores(
   const parts = cellParts({ assessments, enrolments });
   const { rows } = await db.query<{
     seq: number;
+    stamp: string;
     done: [string, number][] | null;
     entries: EntryRow[] | null;
     bare: EntryRow[] | null;
@@ -41,7 +48,7 @@ export async function seeScores(
     students: string[] | null;
   }>({
     name: 'see-scores',
-    text: `select b.seq,
+    text: `select b.seq, b.xmin::text as stamp,
         (select json_agg(json_build_array(x.operation, x.seq)) from unnest($5::text[]) as n (operation)
           cross join lateral (select j.operation, j.seq from journal j
             where j.school = $1 and j.book = $2 and j.operation = n.operation offset 0) x) as done,
@@ -58,6 +65,7 @@ export async function seeScores(
   const row = rows[0];
   if (!row) return null;
   return {
+    stamp: row.stamp,
     seq: row.seq,
     done: new Map(row.done ?? []),
     cells: toCells([...(row.entries ?? []), ...(row.bare ?? [])], row.attempts ?? []),
@@ -68,27 +76,47 @@ export async function seeScores(
   };
 }
 
+/** Cells as they become, and their journal lines. `fewer`: a cell has fewer attempts than before. */
+export interface ScoresWrite {
+  changed: CellWrite[];
+  lines: JournalLine[];
+  fewer: boolean;
+}
+
 /**
- * Writes cells with their journal lines in one statement, where the book's journal still ends with the line that was
- * seen; false, and nothing written, where somebody else has changed the book since.
+ * Writes cells with their journal lines in one statement, where the book still is as it was seen; null, and nothing
+ * written, where somebody else has changed it since, or one of `letIn` would be let in no more.
  */
 export async function keepScores(
   db: Db,
   who: Who,
-  seq: number,
-  cells: CellWrite[],
-  lines: JournalLine[],
-): Promise<boolean> {
+  seen: ScoresKept,
+  { changed, lines, fewer }: ScoresWrite,
+  letIn: LetIn[] = [],
+): Promise<ScoresKept | null> {
   const held = 'exists (select 1 from held)';
-  const written = writeParts(cells, 5, held);
-  const journal = linesPart(who, lines, '', 5 + written.values.length, '$3::int', held);
+  const allowed = stillSo(letIn, 6);
+  const first = 6 + allowed.values.length;
+  const written = writeParts(changed, first, held, fewer);
+  const journal = linesPart(who, lines, '', first + written.values.length, '$3::int', held);
   const named = Object.entries(written.parts).map(([name, sql]) => `${name} as (${sql})`);
-  const { rows } = await db.query<{ kept: boolean }>({
-    name: 'keep-scores',
-    text: `with held as (update book set seq = seq + $4 where school = $1 and id = $2 and seq = $3 returning seq),
+  const { rows } = await db.query<ScoresKept>({
+    name: fewer ? 'keep-scores-fewer' : 'keep-scores',
+    text: `with held as (update book set seq = seq + $4 where school = $1 and id = $2 and seq = $3 and xmin = $5::xid
+            and (archived_at is null or cardinality($6::text[]) = 0) and ${allowed.sql}
+          returning seq, xmin::text as stamp),
         ${named.join(', ')}, lines as (${journal.sql})
-      select ${held} as kept`,
-    values: [who.school, who.book, seq, lines.length, ...written.values, ...journal.values],
+      select seq, stamp from held`,
+    values: [
+      who.school,
+      who.book,
+      seen.seq,
+      lines.length,
+      seen.stamp,
+      ...allowed.values,
+      ...written.values,
+      ...journal.values,
+    ],
   });
-  return rows[0]!.kept;
+  return rows[0] ?? null;
 }

@@ -1,5 +1,4 @@
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -21,7 +20,7 @@ const open = () => openCluster({ folder: join(folder, 'cluster'), keepAfterStop:
 
 async function serve(databaseUrl: string) {
   const pool = openPool(databaseUrl, 6);
-  const { app, stop } = makeApp(
+  const { server, stop } = makeApp(
     pool,
     {
       databaseUrl,
@@ -36,9 +35,7 @@ async function serve(databaseUrl: string) {
     },
     pino({ level: 'silent' }),
   );
-  const server = await new Promise<Server>((done) => {
-    const s = app.listen(0, '127.0.0.1', () => done(s));
-  });
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   return {
     pool,
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,

@@ -1,4 +1,3 @@
-import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -10,7 +9,7 @@ import { PASSWORD, testSchool, type TestSchool } from './school';
 
 let school: TestSchool;
 /** A second server on the same database. */
-let second: { app: App; server: Server; pool: ReturnType<typeof openPool>; address: string };
+let second: { app: App; pool: ReturnType<typeof openPool>; address: string };
 beforeAll(async () => {
   school = await testSchool();
   const pool = openPool(school.databaseUrl, 4);
@@ -26,15 +25,13 @@ beforeAll(async () => {
     poolSize: 4,
   };
   const app = makeApp(pool, config, pino({ level: 'silent' }));
-  const server = await new Promise<Server>((done) => {
-    const s = app.app.listen(0, '127.0.0.1', () => done(s));
-  });
-  second = { app, server, pool, address: `http://127.0.0.1:${(server.address() as AddressInfo).port}` };
+  await new Promise<void>((done) => app.server.listen(0, '127.0.0.1', done));
+  second = { app, pool, address: `http://127.0.0.1:${(app.server.address() as AddressInfo).port}` };
 });
 afterAll(async () => {
   await second.app.stop();
-  second.server.closeAllConnections();
-  await new Promise((done) => second.server.close(done));
+  second.app.server.closeAllConnections();
+  await new Promise((done) => second.app.server.close(done));
   await second.pool.end();
   await school.close();
 });

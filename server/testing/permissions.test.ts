@@ -92,7 +92,7 @@ describe('routes × roles', () => {
       answer: 'text/csv',
       does: async () => null,
     } as unknown as Route;
-    expect(() => mount(express(), [bare], school.pool, {} as never)).toThrow(/declares no permission/);
+    expect(() => mount(express(), [bare], {} as never)).toThrow(/declares no permission/);
   });
 
   it('describes every route with its permission in OpenAPI', async () => {

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { newOperation } from '@contract/operation';
 
 export interface Answer<T = Record<string, unknown>> {
   status: number;
@@ -98,4 +98,4 @@ export async function listen<T>(person: Person, path: string): Promise<Told<T>> 
   };
 }
 
-export const operation = (): string => randomUUID();
+export const operation = newOperation;

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import pg from 'pg';
 import { pino } from 'pino';
@@ -46,10 +45,8 @@ export async function testServer(): Promise<TestServer> {
     })(),
     stop: async () => undefined,
   });
-  const { app, turns, stop } = makeApp(pool, config, log, beginTurns);
-  const server = await new Promise<Server>((done) => {
-    const s = app.listen(0, '127.0.0.1', () => done(s));
-  });
+  const { server, turns, stop } = makeApp(pool, config, log, beginTurns);
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   return {
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     pool,

@@ -63,4 +63,4 @@ async function problemOf(response: Response): Promise<ApiProblem> {
   }
 }
 
-export const newOperation = (): string => crypto.randomUUID();
+export { newOperation } from '@contract/operation';

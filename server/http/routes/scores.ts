@@ -13,10 +13,11 @@ export const scoreRoutes = (gate: ScoreGate): Route[] => [
     method: 'put',
     path: '/books/{book}/entries/{assessment}/{enrolment}',
     permission: 'book-scores',
+    straight: true,
     says: 'Change one cell. `version` is the one that was seen; a stale one gets 409 with what is kept now.',
     body: EntryWrite,
     answer: EntryState,
-    does(c) {
+    async does(c) {
       const wanted = {
         assessment: c.params['assessment']!,
         enrolment: c.params['enrolment']!,
@@ -24,9 +25,9 @@ export const scoreRoutes = (gate: ScoreGate): Route[] => [
         change: c.body.change,
       };
       const { operation, reason = '' } = c.body;
-      return reason !== '' || mayExcept(wanted.change)
-        ? changeWithReason(c.pool, whoOf(c), operation, wanted, reason)
-        : gate.change(whoOf(c), operation, wanted);
+      if (reason === '' && !mayExcept(wanted.change)) return gate.change(whoOf(c), operation, wanted, c.lately);
+      await c.lately?.ask();
+      return changeWithReason(c.pool, whoOf(c), operation, wanted, reason);
     },
   }),
   route({
