@@ -1,5 +1,5 @@
 import { canonical } from '../book/canonical';
-import type { BookDocument } from '../book/document';
+import type { Attempt, BookDocument, Entry } from '../book/document';
 import { fillBlanks, KIND, valueCell } from './cells';
 import { compileTree, type CompiledBook, type CompiledItem } from './compile';
 import { entryAt, type HeldEntries } from './held-entries';
@@ -25,22 +25,57 @@ export function recompile(compiled: CompiledBook, book: Omit<BookDocument, 'stud
   next.held = inPlace
     ? compiled.held
     : compiled.held.map((row): HeldEntries[number] => sources.map((from) => (from ? row[from.index] : undefined)));
+  // What nothing is changed of lies at the same places mostly: it is taken over as a whole.
+  if (inPlace) copyAll(compiled, next);
+  const late: LateColumn[] = [];
   next.items.forEach((item, i) => {
     const from = sources[i] ?? null;
-    const same = from !== null && sameMoment && valueKey(item) === valueKey(from);
-    if (same && lateKey(item) === lateKey(from)) return copyColumn(compiled, from.index, next, i);
-    fillBlanks(next, item);
-    for (let s = 0; s < next.students.length; s++) {
-      const held = next.held[s]![i];
-      if (held === undefined) continue;
-      // Another rule for lateness is nothing to what was never late.
-      if (same && !('item' in held) && held.receivedAt === undefined && held.lateUnits === undefined)
-        copyCell(compiled, s * width + from.index, next, s * next.cells.width + i);
-      else valueCell(next, s, i, entryAt(next, s, i));
-    }
+    if (from === null || !sameMoment || valueKey(item) !== valueKey(from)) return valueColumn(next, item);
+    if (!inPlace) copyColumn(compiled, from.index, next, i);
+    if (lateKey(item) !== lateKey(from)) late.push({ index: i, due: usualDue(item) });
   });
+  valueLate(next, late);
   return next;
 }
+
+/** Values every cell of an item. */
+function valueColumn(next: CompiledBook, item: CompiledItem): void {
+  fillBlanks(next, item);
+  for (let s = 0; s < next.students.length; s++)
+    if (next.held[s]![item.index] !== undefined) valueCell(next, s, item.index, entryAt(next, s, item.index));
+}
+
+/** An item whose lateness goes by another rule than before, with its due date where nobody has an earlier one. */
+interface LateColumn {
+  index: number;
+  due: string | null;
+}
+
+const usualDue = ({ sectionDates, source: { due } }: CompiledItem): string | null =>
+  sectionDates === null && due && isUsual(due) ? due : null;
+
+/** Values the cells that another rule for lateness may be something to; student by student, as they lie in memory. */
+function valueLate(next: CompiledBook, columns: LateColumn[]): void {
+  next.held.forEach((row, s) => {
+    for (const { index, due } of columns) {
+      const held = row[index];
+      if (held === undefined) continue;
+      // An attempt that is held alone has no date of its own; an entry is looked at as a whole.
+      const { receivedAt, lateUnits, attempts } = held as Attempt & Partial<Entry>;
+      if (attempts === undefined && lateUnits === undefined && (receivedAt === undefined || notAfter(receivedAt, due)))
+        continue;
+      valueCell(next, s, index, entryAt(next, s, index));
+    }
+  });
+}
+
+/** A moment in UTC as it is written mostly, of which an earlier one is an earlier text of the same length. */
+const isUsual = (moment: string): boolean =>
+  (moment.length === 20 || moment.length === 24) && moment.endsWith('Z') && moment[10] === 'T';
+
+/** True where a moment is surely not after another: what came then is late by no rule. Extra time only adds to it. */
+const notAfter = (moment: string, due: string | null): boolean =>
+  due !== null && moment.length === due.length && moment <= due && isUsual(moment);
 
 const lateKey = (item: CompiledItem): string => canonical(item.late?.rule ?? null);
 
@@ -53,6 +88,12 @@ function valueKey(item: CompiledItem): string {
     item.blank,
     [...(item.marks ?? [])].map(([label, worth]) => [label, String(worth.n), String(worth.d)]),
   ]);
+}
+
+function copyAll(from: CompiledBook, to: CompiledBook): void {
+  to.cells.kind.set(from.cells.kind);
+  to.cells.earned.set(from.cells.earned);
+  to.cells.exact = new Map(from.cells.exact);
 }
 
 function copyColumn(from: CompiledBook, i: number, to: CompiledBook, j: number): void {
