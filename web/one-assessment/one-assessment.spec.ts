@@ -1,3 +1,4 @@
+import { OPEN_SCHOOL } from '@core/school/document';
 import type { AssessmentWhole } from '@contract/assessments';
 import { ApiProblem } from '../state/api';
 import { openPage, withText, type Sent } from '../testing/open-book';
@@ -24,10 +25,15 @@ describe('one assessment', () => {
   let page: Awaited<ReturnType<typeof openPage<OneAssessmentPage>>>;
   const open = async (
     answer: (sent: Sent) => unknown = () => ({ assessment: MOSS, cells: 0, told: 0 }),
+    stands: object = {},
   ): Promise<void> => {
-    page = await openPage(OneAssessmentPage, answer, (path) => (path.endsWith('/assessments') ? [MOSS] : undefined), {
-      assessment: 'moss',
-    });
+    const asked = (path: string): unknown =>
+      path.endsWith('/assessments')
+        ? [MOSS]
+        : path === '/school-rules'
+          ? { version: 1, rules: { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, ...stands } }, made: null }
+          : undefined;
+    page = await openPage(OneAssessmentPage, answer, asked, { assessment: 'moss' });
     document.body.append(page.fixture.nativeElement as HTMLElement);
     await soon(() => expect(page.element('fieldset')).not.toBeNull());
   };
@@ -76,5 +82,16 @@ describe('one assessment', () => {
     keep().click();
     await soon(() => expect(page.text()).toContain('These rules cannot be used.'));
     expect((page.element('[aria-label="Title"]') as HTMLInputElement).value).toBe('Mosses');
+  });
+
+  it('offers no rule that would depart from what the school has fixed, and says so', async () => {
+    const shut = (label: string): string[] =>
+      [...document.querySelectorAll<HTMLOptionElement>(`[aria-label="${label}"] option:disabled`)].map((o) =>
+        o.textContent!.trim(),
+      );
+    await open(undefined, { late: 'fixed' });
+    await soon(() => expect(page.text()).toContain('The school has fixed lateness: only its own rules can be chosen.'));
+    expect(shut('Rule for late work')).toEqual(['the rule “steady”']);
+    expect(shut('Rule for blanks')).toEqual([]);
   });
 });

@@ -15,12 +15,14 @@ import { groupTitle } from '../ui/group-title';
 import { TrialPanel } from '../ui/trial-panel';
 import { changesOf, draftOf, faultOf, placedWith, withMore, type Draft } from './draft';
 import { OtherPlaces } from './other-places';
+import { SchoolChoices } from './school-choices';
 
 /** Everything of one assessment, read and changed in sentences. What a change would do is worked out before it is kept. */
 @Component({
   selector: 'lt-one-assessment',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, RouterLink, Button, DayBox, TrialPanel, OtherPlaces],
+  providers: [SchoolChoices],
   templateUrl: './one-assessment.html',
   styleUrl: './one-assessment.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },
@@ -29,6 +31,7 @@ export class OneAssessmentPage {
   /** The assessment's id, from the address. */
   readonly assessment = input.required<string>();
   protected readonly store = inject(BookStore);
+  protected readonly school = inject(SchoolChoices);
   private readonly api = inject(Api);
   private readonly foot = inject(Foot);
   private readonly router = inject(Router);
@@ -135,7 +138,9 @@ export class OneAssessmentPage {
     this.foot.tell('');
     effect(() => {
       this.assessment();
-      if (this.store.id() && this.store.page()) untracked(() => void this.load(this.was()?.id !== this.assessment()));
+      if (!this.store.id() || !this.store.page()) return;
+      untracked(() => void this.load(this.was()?.id !== this.assessment()));
+      untracked(() => void this.school.load());
     });
     effect(() => {
       const [was, draft] = [this.was(), this.draft()];
