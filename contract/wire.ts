@@ -6,7 +6,9 @@ export const Choice = <T extends string>(...values: T[]) => Type.Unsafe<T>({ typ
 export const Maybe = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()]);
 
 export const Id = Type.String({ pattern: '^[A-Za-z0-9._-]{1,64}$' });
-export const Title = Type.String({ minLength: 1, maxLength: 200 });
+/** Something is to be read in it. */
+const NOT_BLANK = '\\S';
+export const Title = Type.String({ minLength: 1, maxLength: 200, pattern: NOT_BLANK });
 export const Moment = Type.String({ format: 'date-time', maxLength: 40 });
 export const Version = Type.Integer({ minimum: 0 });
 /** Points or percents: not negative, at most four decimals, at most 10^9. */

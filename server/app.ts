@@ -9,6 +9,7 @@ import { Live } from './domain/live';
 import { Refusal } from './domain/problems';
 import { ScoreGate } from './domain/score-gate';
 import { API, mount, problems } from './http/mount';
+import { noteNumbered } from './http/odd-text';
 import { openApi } from './http/openapi';
 import { answerHeaders, guard, pages } from './http/pages';
 import { route, type Route } from './http/route';
@@ -94,7 +95,7 @@ export function makeApp(
   app.disable('etag');
   app.set('trust proxy', config.secureCookies ? 1 : false);
   guard(app, API, config.secureCookies);
-  app.use(API, express.json({ limit: '32mb' }));
+  app.use(API, express.json({ limit: '32mb', verify: (request, _response, text) => noteNumbered(request, text) }));
   app.use(`${API}/session`, sessions(pool, config));
   const routes = allRoutes(pool, live, turns.wake);
   const house = { pool, admission: new Admission(pool), config, log };

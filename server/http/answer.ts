@@ -7,6 +7,7 @@ import { Refusal } from '../domain/problems';
 import type { Admission } from '../store/admission';
 import { admit, admitLately, type Admitted, type Lately } from './admit';
 import type { Context, Plain, Route } from './route';
+import { requireKeepable } from './odd-text';
 import { requireGenuine } from './sessions';
 import { faultsOf } from './validate';
 
@@ -59,6 +60,7 @@ function plain(
   lately: Lately | null,
 ): Plain<never> {
   if (route.method !== 'get') requireGenuine(request, route.permission === 'anyone' ? null : token);
+  requireKeepable(request, body);
   if (route.body) requireSound(route, body);
   return { pool, config, person, role, school: person?.school ?? '', params, body, lately } as Plain<never>;
 }

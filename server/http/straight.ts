@@ -1,6 +1,7 @@
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http';
 import { admitted, admittedLately, answerOf, problemOf, PROBLEM_TYPE, unreadable, type House } from './answer';
 import { API } from './mount';
+import { noteNumbered } from './odd-text';
 import type { Route } from './route';
 
 /** Bytes of a body that comes in this way. */
@@ -66,7 +67,9 @@ async function answer(
     response.end(text);
   };
   try {
-    const body = parsed(await textOf(request));
+    const text = await textOf(request);
+    noteNumbered(request, text);
+    const body = parsed(text);
     const context =
       admittedLately(house, route, request, params, body) ?? (await admitted(house, route, request, params, body));
     send(route.status ?? 200, 'application/json; charset=utf-8', await answerOf(house, route, context));

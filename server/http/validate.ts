@@ -29,6 +29,7 @@ function sentence(keyword: string, params: Record<string, unknown>, message: str
   if (keyword === 'x-decimals') return 'at most four decimals are kept';
   if (keyword === 'required') return `“${String(params['missingProperty'])}” is missing`;
   if (keyword === 'additionalProperties') return `“${String(params['additionalProperty'])}” is not known here`;
+  if (keyword === 'pattern' && params['pattern'] === '\\S') return 'must not be empty';
   if (keyword === 'enum') return `must be one of ${(params['allowedValues'] as string[]).join(', ')}`;
   return message ?? 'is not sound';
 }
