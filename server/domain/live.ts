@@ -67,7 +67,8 @@ export class Live {
     try {
       return await this.begin(who, seq, send, end);
     } catch (error) {
-      this.failed(error);
+      // A server that ends has let go of its database; whoever was just coming in goes to the next one.
+      if (!this.ended) this.failed(error);
       end();
       return NOWHERE;
     }

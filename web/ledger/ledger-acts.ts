@@ -5,7 +5,7 @@ import { saysOf } from '../state/api';
 import { Beside } from '../state/beside';
 import type { CellWrite } from '../state/book';
 import { Foot } from '../state/foot';
-import { cellKey } from '../state/outbox';
+import { cellKey } from '../state/waiting';
 import { Scribbles } from '../state/scribbles';
 import { points } from '../ui/cell-view';
 import { FLAG, STATES } from '../workers/protocol';

@@ -3,7 +3,7 @@ import type { Group } from '@core/book/document';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import { Beside } from '../state/beside';
 import { outOf } from '../state/columns';
-import { cellKey } from '../state/outbox';
+import { cellKey } from '../state/waiting';
 import { Scribbles } from '../state/scribbles';
 import { cellView, type CellView } from '../ui/cell-view';
 import { day } from '../ui/dates';

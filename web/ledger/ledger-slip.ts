@@ -15,7 +15,7 @@ import type { Line } from '@core/working/sentences';
 import { saysOf } from '../state/api';
 import { Beside } from '../state/beside';
 import { BookStore } from '../state/book';
-import { cellKey } from '../state/outbox';
+import { cellKey } from '../state/waiting';
 import { Scribbles } from '../state/scribbles';
 import { AskText, type Question } from '../ui/ask-text';
 import { dayAndTime } from '../ui/dates';

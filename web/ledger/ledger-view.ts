@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { Beside } from '../state/beside';
 import { BookStore } from '../state/book';
-import { cellKey } from '../state/outbox';
+import { cellKey } from '../state/waiting';
 import { groupTitle } from '../ui/group-title';
 import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from './geometry';
 import { columnsOf, spansOf, topCategory } from './layout';

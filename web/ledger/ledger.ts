@@ -17,7 +17,7 @@ import { BookStore } from '../state/book';
 import { Foot } from '../state/foot';
 import { Jump } from '../state/jump';
 import { Live } from '../state/live';
-import { cellKey } from '../state/outbox';
+import { cellKey } from '../state/waiting';
 import { Scribbles } from '../state/scribbles';
 import { TickRail } from '../ui/tick-rail';
 import { CellEditor, NO_TARGET, type CellTarget, type Step } from './cell-editor';

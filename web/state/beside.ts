@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Beside as BesideAnswer, Remark, RemarkWrite, SavedView, StudentGroup } from '@contract/live';
 import { Api, ApiProblem, newOperation } from './api';
-import { cellKey } from './outbox';
+import { cellKey } from './waiting';
 
 /** The place of a note on a student as a whole. */
 export const WHOLE = '*';

@@ -2,7 +2,8 @@ import { TestBed } from '@angular/core/testing';
 import { openDB } from 'idb';
 import type { EntryState } from '@contract/entries';
 import { Api, ApiProblem } from './api';
-import { Outbox, type Waiting } from './outbox';
+import { Outbox } from './outbox';
+import type { Waiting } from './waiting';
 import { soon } from '../testing/soon';
 
 interface Cell {

@@ -1,33 +1,19 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
-import type { CellChange } from '@core/book/change';
-import { splitReason } from '@core/intake/typed';
 import type { ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
 import type { MaybeMe } from '@contract/people';
 import { Api, ApiProblem, newOperation } from './api';
-
-/** One cell's change. */
-export interface WaitingCell {
-  student: string;
-  item: string;
-  /** The version that the person saw. */
-  version: number;
-  change: CellChange;
-  /** What was typed, for telling the person. */
-  typed: string;
-}
-
-/**
- * A change, or several that are one (a paste, a fill), that the server has not kept yet. It waits in IndexedDB, so that
- * a reload or a dead line loses nothing.
- */
-export interface Waiting {
-  operation: string;
-  book: string;
-  kind: ChangesWrite['kind'];
-  cells: WaitingCell[];
-  order: number;
-}
+import {
+  cellKey,
+  keyOf,
+  reasonOf,
+  renewed,
+  WaitingQueues,
+  without,
+  type Older,
+  type Waiting,
+  type WaitingCell,
+} from './waiting';
 
 export type Trouble =
   { kind: 'clash'; waiting: WaitingCell; theirs: EntryState } | { kind: 'refused'; waiting: WaitingCell; says: string };
@@ -38,8 +24,6 @@ export type LineState = 'up' | 'slow' | 'down' | 'signed-out';
 /** What the server kept; `more` says of a cell that something newer of one's own still waits. */
 type Kept = (book: string, states: EntryState[], more: (state: EntryState) => boolean) => void;
 
-export const cellKey = (student: string, item: string): string => `${student} ${item}`;
-const keyOf = (c: { student: string; item: string }): string => cellKey(c.student, c.item);
 const DELAYS = [500, 1_000, 2_000, 5_000, 10_000];
 
 /** Sends changes in the order they were made, cell by cell, until each is kept, clashes or is refused. */
@@ -49,10 +33,7 @@ export class Outbox {
   private database: Promise<IDBPDatabase> | null = null;
   private person = '';
   private order = 0;
-  /** All that waits, in the order it was made. */
-  private readonly all = new Map<string, Waiting>();
-  /** The same by cell. */
-  private readonly queues = new Map<string, Waiting[]>();
+  private readonly waiting = new WaitingQueues();
   private readonly versions = new Map<string, number>();
   private readonly sending = new Set<string>();
   private failures = 0;
@@ -74,8 +55,7 @@ export class Outbox {
     this.kept = kept;
     if (this.person !== person) {
       this.person = person;
-      this.all.clear();
-      this.queues.clear();
+      this.waiting.clear();
       this.database = openDB(`last-tally-${person}`, 1, {
         upgrade: (db) => void db.createObjectStore('waiting', { keyPath: 'operation' }),
       });
@@ -84,7 +64,7 @@ export class Outbox {
     stored.sort((a, b) => a.order - b.order);
     this.order = Math.max(this.order, ...stored.map((w) => w.order + 1), 0);
     this.versions.clear();
-    for (const w of stored) if (!this.all.has(w.operation)) this.queue(w);
+    for (const w of stored) if (!this.waiting.has(w.operation)) this.waiting.add(w);
     this.publish();
     this.tryNow();
     return stored.filter((w) => w.book === book);
@@ -93,7 +73,7 @@ export class Outbox {
   /** Takes changes that are one. They are on this machine's disk before they are sent. */
   async put(w: Omit<Waiting, 'order'>): Promise<void> {
     const waiting = { ...w, order: this.order++ };
-    this.queue(waiting);
+    this.waiting.add(waiting);
     this.publish();
     await this.store((db) => db.put('waiting', waiting));
     this.pump();
@@ -102,7 +82,7 @@ export class Outbox {
   /** The person chose theirs, or dismissed a refusal: what waited for this cell is given up. */
   async drop(student: string, item: string): Promise<void> {
     const key = cellKey(student, item);
-    const gone = [...(this.queues.get(key) ?? [])];
+    const gone = [...this.waiting.of(key)];
     this.versions.delete(key);
     this.forgetTrouble(key);
     for (const w of gone) await this.replace(w, [without(w, key)]);
@@ -119,7 +99,7 @@ export class Outbox {
   }
 
   count(): number {
-    return [...this.all.values()].reduce((n, w) => n + w.cells.length, 0);
+    return this.waiting.values().reduce((n, w) => n + w.cells.length, 0);
   }
 
   /** Ends when all that can be sent is kept. Cells that wait for a choice are left out. */
@@ -132,8 +112,7 @@ export class Outbox {
 
   /** Removes everything that waits, after the person said so at sign-out. */
   async clear(): Promise<void> {
-    this.all.clear();
-    this.queues.clear();
+    this.waiting.clear();
     this.troubles.set(new Map());
     this.publish();
     await this.store((db) => db.clear('waiting'));
@@ -146,31 +125,10 @@ export class Outbox {
     this.pump();
   }
 
-  private queue(w: Waiting): void {
-    this.all.set(w.operation, w);
-    for (const c of w.cells) {
-      const queue = this.queues.get(keyOf(c));
-      if (queue) queue.push(w);
-      else this.queues.set(keyOf(c), [w]);
-    }
-  }
-
-  private unqueue(w: Waiting): void {
-    this.all.delete(w.operation);
-    for (const c of w.cells) {
-      const queue = this.queues.get(keyOf(c))?.filter((x) => x !== w) ?? [];
-      if (queue.length > 0) this.queues.set(keyOf(c), queue);
-      else this.queues.delete(keyOf(c));
-    }
-  }
-
   /** Others in the place of one, at its place in the order; those without a cell are none. */
   private async replace(w: Waiting, others: Waiting[]): Promise<void> {
     const left = others.filter((o) => o.cells.length > 0);
-    this.unqueue(w);
-    for (const o of left) this.queue(o);
-    // Queues stand in the order made.
-    for (const c of w.cells) this.queues.get(keyOf(c))?.sort((a, b) => a.order - b.order);
+    this.waiting.replace(w, left);
     this.publish();
     await this.store(async (db) => {
       const tx = db.transaction('waiting', 'readwrite');
@@ -182,19 +140,19 @@ export class Outbox {
   /** Sends all whose turn it is: first in line for each of their cells, and none of those in trouble. */
   private pump(): void {
     if (this.line() === 'signed-out' && this.timer !== undefined) return;
-    for (const w of this.all.values()) if (!this.sending.has(w.operation) && this.isReady(w)) void this.send(w);
+    for (const w of this.waiting.values()) if (!this.sending.has(w.operation) && this.isReady(w)) void this.send(w);
     this.tellIdle();
   }
 
   private isReady(w: Waiting): boolean {
     const troubles = this.troubles();
-    return w.cells.every((c) => this.queues.get(keyOf(c))?.[0] === w && !troubles.has(keyOf(c)));
+    return this.waiting.isFirst(w) && !w.cells.some((c) => troubles.has(keyOf(c)));
   }
 
   private tellIdle(): void {
     if (this.idlers.length === 0) return;
     const troubles = this.troubles();
-    const waits = [...this.all.values()].some((w) => !w.cells.some((c) => troubles.has(keyOf(c))));
+    const waits = this.waiting.values().some((w) => !w.cells.some((c) => troubles.has(keyOf(c))));
     if (waits) return;
     const idlers = this.idlers;
     this.idlers = [];
@@ -208,10 +166,10 @@ export class Outbox {
       const states = await this.call(w);
       this.failures = 0;
       this.line.set('up');
-      this.unqueue(w);
+      this.waiting.remove(w);
       for (const s of states) this.versions.set(cellKey(s.enrolment, s.assessment), s.version);
       this.publish();
-      this.kept(w.book, states, (s) => this.queues.has(cellKey(s.enrolment, s.assessment)));
+      this.kept(w.book, states, (s) => this.waiting.of(cellKey(s.enrolment, s.assessment)).length > 0);
       await this.store((db) => db.delete('waiting', w.operation));
       this.sending.delete(w.operation);
       this.pump();
@@ -327,31 +285,10 @@ export class Outbox {
   }
 
   private publish(): void {
-    this.unkept.set(new Map([...this.queues].map(([key, q]) => [key, q.length])));
+    this.unkept.set(this.waiting.counts());
   }
 
   private async store(work: (db: IDBPDatabase) => Promise<unknown>): Promise<void> {
     if (this.database) await work(await this.database);
   }
-}
-
-const without = (w: Waiting, key: string): Waiting => ({
-  ...w,
-  operation: newOperation(),
-  cells: w.cells.filter((c) => keyOf(c) !== key),
-});
-
-/** The reason that was typed behind a dash, as it is sent. */
-const reasonOf = (typed: string): { reason?: string } => {
-  const { reason } = splitReason(typed);
-  return reason === '' ? {} : { reason };
-};
-
-/** A change as an earlier version of the application kept it. */
-type Older = Omit<Waiting, 'cells' | 'kind'> & WaitingCell;
-
-function renewed(w: Waiting | Older): Waiting {
-  if ('cells' in w) return w;
-  const { student, item, version, change, typed, ...rest } = w;
-  return { ...rest, kind: 'change', cells: [{ student, item, version, change, typed }] };
 }
