@@ -97,8 +97,8 @@ describe('a book compiled again under other rules', () => {
       fc.property(arbAnyBook, fc.nat(), (any, n) => {
         const book = wishedBook(any, { rules: rulesOf(any), items: {} });
         const compiled = compileBook(book);
+        if (compiled.students.length === 0 || compiled.items.length === 0) return;
         const item = n % compiled.items.length;
-        if (compiled.students.length === 0) return;
         putEntry(compiled, 0, item, { student: compiled.students[0]!.id, item: compiled.items[item]!.id, set: 1.5 });
         const turned = { ...book.tree, children: [...book.tree.children].reverse() };
         const anew = compileBook({ ...book, tree: turned, entries: entriesOf(compiled) });
