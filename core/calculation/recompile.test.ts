@@ -18,6 +18,7 @@ function changed(wish: Wish, book: BookDocument, [kind, which, amount]: readonly
   const groups = groupsOf(next.rules.tree);
   const group = groups[which % groups.length]!;
   const items = itemsOf(book.tree);
+  if (items.length === 0) return next;
   const item = items[which % items.length]!;
   const settings: ItemSettings = (next.items[item.id] ??= settingsOf(item));
   const { rules } = next;
