@@ -31,6 +31,7 @@ describe('a wish', () => {
     fc.assert(
       fc.property(arbAnyBook, fc.nat(), (book, n) => {
         const items = itemsOf(book.tree);
+        if (items.length === 0) return;
         const item = items[n % items.length]!;
         const settings = { ...settingsOf(item), weight: 12.5, alwaysKept: true };
         const made = wishedBook(book, { ...noWish(book), items: { [item.id]: settings } });
@@ -52,8 +53,8 @@ describe('a wish', () => {
     );
     fc.assert(
       fc.property(arbAnyBook, fc.array(fc.tuple(fc.nat(), fc.nat(), change), { maxLength: 12 }), (book, picks) => {
-        if (book.students.length === 0) return;
         const items = itemsOf(book.tree);
+        if (book.students.length === 0 || items.length === 0) return;
         const cells = picks.map(([s, i, c]) => ({
           student: book.students[s % book.students.length]!.id,
           item: items[i % items.length]!.id,
