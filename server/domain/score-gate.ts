@@ -1,9 +1,10 @@
 import type { EntryState } from '@contract/entries';
 import type pg from 'pg';
+import type { Lately } from '../store/admission';
 import type { Who } from '../store/journal';
 import type { WantedCell } from './cells';
 import { Refusal } from './problems';
-import { keepTurn, type Book, type Lately, type ScoreChange } from './score-turn';
+import { keepTurn, type Book, type ScoreChange } from './score-turn';
 
 /** One change of one cell that waits to be kept. */
 interface Wait extends ScoreChange {

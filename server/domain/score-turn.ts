@@ -1,6 +1,6 @@
 import type { EntryState } from '@contract/entries';
 import type pg from 'pg';
-import type { LetIn } from '../store/admission';
+import type { Lately, LetIn } from '../store/admission';
 import { transaction, type Db } from '../store/database';
 import type { CellRow } from '../store/entries';
 import * as journal from '../store/journal';
@@ -15,12 +15,6 @@ export interface ScoreChange {
   operation: string;
   wanted: WantedCell;
   lately: Lately | null;
-}
-
-/** Somebody who was let in on what was known of them lately: the writing asks whether it is still so, or `ask` does. */
-export interface Lately {
-  letIn: LetIn;
-  ask(): Promise<void>;
 }
 
 export type Outcome = EntryState | Refusal;

@@ -1,6 +1,6 @@
 import type { IncomingMessage } from 'node:http';
 import { Refusal } from '../domain/problems';
-import type { Admission, Known, LetIn } from '../store/admission';
+import type { Admission, Known, Lately } from '../store/admission';
 import type { BookRole } from '../store/books';
 import type { Person } from '../store/people';
 import type { Permission } from './route';
@@ -36,23 +36,14 @@ export async function admit(
   return letIn(session === null ? null : await admission.look({ session, book: params['book'] ?? '' }), permission);
 }
 
-/** Somebody who was let in on what was known of them lately, for one who asks again before anything comes of it. */
-export interface Lately {
-  admitted: Admitted;
-  /** What must still be so at the writing. */
-  letIn: LetIn;
-  /** Asks now; refuses where they would not be let in any more. */
-  ask(): Promise<void>;
-}
-
-/** The same from what is remembered; null where that is not enough. */
+/** The same from what is remembered, for one who asks again before anything comes of it; null where that is not enough. */
 export function admitLately(
   admission: Admission,
   secret: string,
   permission: Permission,
   request: IncomingMessage,
   params: Record<string, string>,
-): Lately | null {
+): (Lately & { admitted: Admitted }) | null {
   const session = sessionIdOf(request, secret);
   const asked = { session: session ?? '', book: params['book'] ?? '' };
   const known = admission.lately(asked);

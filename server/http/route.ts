@@ -2,9 +2,9 @@ import type { Request, Response } from 'express';
 import type pg from 'pg';
 import type { Static, TSchema } from '@contract/wire';
 import type { Config } from '../config';
+import type { Lately } from '../store/admission';
 import type { BookRole } from '../store/books';
 import type { Person } from '../store/people';
-import type { Lately } from './admit';
 
 /**
  * Who may come in. `book-*` and `own-book` look at the book named in the path; an administrator reads any book and

@@ -83,6 +83,13 @@ export interface LetIn {
   bookRole: BookRole;
 }
 
+/** Somebody who was let in on what was known of them lately: the writing asks whether it is still so, or `ask` does. */
+export interface Lately {
+  letIn: LetIn;
+  /** Asks now; refuses where they would not be let in any more. */
+  ask(): Promise<void>;
+}
+
 /**
  * A condition that holds while all of these would be let in again to the book `$2` of the school `$1`, with its values
  * from `first` on. It looks rows up one by one by their keys, as the question at the door does.
