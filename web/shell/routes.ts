@@ -1,26 +1,39 @@
 import { inject } from '@angular/core';
 import { Router, type CanActivateFn, type Routes } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { filter, map, take } from 'rxjs';
-import type { Role } from '@contract/people';
+import { filter, map, take, type Observable } from 'rxjs';
+import type { Me, Role } from '@contract/people';
 import { homeOf, SessionActions, sessionFeature } from '../state/session';
 
 /** Lets a role in. Who is not signed in goes to sign in first and comes back; another role goes to its own first page. */
 function only(...roles: Role[]): CanActivateFn {
   return (_route, state) => {
-    const store = inject(Store);
     const router = inject(Router);
-    store.dispatch(SessionActions.look());
-    return store.select(sessionFeature.selectSessionState).pipe(
-      filter((s) => s.me !== undefined && !s.busy),
-      take(1),
-      map(({ me }) => {
+    return knownSession().pipe(
+      map((me) => {
         if (!me) return router.createUrlTree(['/sign-in'], { queryParams: { then: state.url } });
         return roles.includes(me.role) ? true : router.parseUrl(homeOf(me));
       }),
     );
   };
 }
+
+/** Who is signed in, asked anew. */
+function knownSession(): Observable<Me | null> {
+  const store = inject(Store);
+  store.dispatch(SessionActions.look());
+  return store.select(sessionFeature.selectSessionState).pipe(
+    filter((s) => s.me !== undefined && !s.busy),
+    take(1),
+    map(({ me }) => me ?? null),
+  );
+}
+
+/** The plain address: the first page of whoever is signed in. */
+const toHome: CanActivateFn = () => {
+  const router = inject(Router);
+  return knownSession().pipe(map((me) => router.parseUrl(me ? homeOf(me) : '/sign-in')));
+};
 
 export const routes: Routes = [
   {
@@ -147,6 +160,6 @@ export const routes: Routes = [
     canActivate: [only('student')],
     loadComponent: () => import('../student/student').then((m) => m.StudentPage),
   },
-  { path: '', pathMatch: 'full', redirectTo: 'desk' },
+  { path: '', pathMatch: 'full', canActivate: [toHome], children: [] },
   { path: '**', title: 'Not here · Last Tally', loadComponent: () => import('./not-here').then((m) => m.NotHerePage) },
 ];

@@ -1,7 +1,10 @@
-import { ChangeDetectionStrategy, Component, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
+import { Actions, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
+import { take } from 'rxjs';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
 import { homeOf, SessionActions, sessionFeature } from '../state/session';
@@ -61,21 +64,21 @@ export class SignInPage {
   protected readonly session = this.store.selectSignal(sessionFeature.selectSessionState);
   protected readonly login = signal('');
   protected readonly password = signal('');
-  private tried = false;
 
   constructor() {
-    effect(() => {
-      const me = this.session().me;
-      if (!me || !this.tried) return;
-      const then = this.then();
-      // Only a path of our own; anything else would be a way out to a stranger's page.
-      void this.router.navigateByUrl(then && /^\/(?!\/)/.test(then) ? then : homeOf(me));
-    });
+    // Once, at the form's own answer: the guards of the page gone on to look at the session too, and who went on at
+    // each of those looks would chase them.
+    inject(Actions)
+      .pipe(ofType(SessionActions.signedIn), take(1), takeUntilDestroyed())
+      .subscribe(({ me }) => {
+        const then = this.then();
+        // Only a path of our own; anything else would be a way out to a stranger's page.
+        void this.router.navigateByUrl(then && /^\/(?!\/)/.test(then) ? then : homeOf(me));
+      });
   }
 
   protected enter(): void {
     if (!this.login() || !this.password() || this.session().busy) return;
-    this.tried = true;
     this.store.dispatch(SessionActions.signIn({ login: this.login(), password: this.password() }));
   }
 }

@@ -13,6 +13,8 @@ export const SessionActions = createActionGroup({
   events: {
     Look: emptyProps(),
     'Sign In': props<{ login: string; password: string }>(),
+    /** The answer to the form, told once; `Known` follows every look too. */
+    'Signed In': props<{ me: Me }>(),
     Known: props<{ me: Me | null }>(),
     Refused: props<{ says: string }>(),
     'Sign Out': emptyProps(),
@@ -32,7 +34,7 @@ export const sessionFeature = createFeature({
     { me: undefined, busy: false, problem: '' },
     on(SessionActions.look, (s) => ({ ...s, busy: true })),
     on(SessionActions.signIn, (s) => ({ ...s, busy: true, problem: '' })),
-    on(SessionActions.known, (_s, { me }) => ({ me, busy: false, problem: '' })),
+    on(SessionActions.known, SessionActions.signedIn, (_s, { me }) => ({ me, busy: false, problem: '' })),
     on(SessionActions.refused, (s, { says }) => ({ ...s, me: s.me ?? null, busy: false, problem: says })),
   ),
 });
@@ -64,7 +66,7 @@ export class SessionEffects {
       ofType(SessionActions.signIn),
       exhaustMap(({ login, password }) =>
         from(this.api.send<Me>('POST', '/session', { login, password } satisfies SignIn)).pipe(
-          map((me) => SessionActions.known({ me })),
+          map((me) => SessionActions.signedIn({ me })),
           catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
         ),
       ),
@@ -74,7 +76,7 @@ export class SessionEffects {
   readonly token = createEffect(
     () =>
       this.actions.pipe(
-        ofType(SessionActions.known),
+        ofType(SessionActions.known, SessionActions.signedIn),
         tap(({ me }) => this.api.token.set(me?.token ?? '')),
       ),
     { dispatch: false },

@@ -112,6 +112,6 @@ export class WelcomePage {
   }
 
   protected go(): void {
-    void this.router.navigateByUrl('/desk');
+    void this.router.navigateByUrl('/');
   }
 }
