@@ -2,75 +2,17 @@ import { createServer, type Server } from 'node:http';
 import express from 'express';
 import type pg from 'pg';
 import { pino, type Logger } from 'pino';
-import { Type } from '@sinclair/typebox';
-import { Shape } from '@contract/wire';
 import type { Config } from './config';
-import { Live } from './domain/live';
-import { Refusal } from './domain/problems';
-import { ScoreGate } from './domain/score-gate';
+import { Live } from './modules/presence';
+import { Refusal } from './kernel/refusal';
 import { API, mount, problems } from './http/mount';
-import { noteNumbered } from './http/odd-text';
-import { openApi } from './http/openapi';
+import { noteNumbered } from './http/unstorable-text';
 import { answerHeaders, guard, pages } from './http/pages';
-import { route, type Route } from './http/route';
-import { assessmentRoutes } from './http/routes/assessments';
-import { bookRoutes } from './http/routes/books';
-import { mineRoutes } from './http/routes/mine';
-import { exceptionRoutes } from './http/routes/exceptions';
-import { journalRoutes } from './http/routes/journal';
-import { liveRoutes } from './http/routes/live';
-import { officeRoutes } from './http/routes/office';
-import { rosterRoutes } from './http/routes/roster';
-import { ruleRoutes } from './http/routes/rules';
-import { schoolRuleRoutes } from './http/routes/school-rules';
-import { scoreRoutes } from './http/routes/scores';
-import { signInRoutes } from './http/routes/sign-in';
+import { allRoutes } from './routes';
 import { sessions } from './http/sessions';
-import { straight } from './http/straight';
-import { inThreads, Turns, type TurnWork } from './jobs/turns';
-import { SignInThrottle } from './http/throttle';
-import { Admission } from './store/admission';
-import { anySchool } from './store/people';
-
-/** All doors of the API. */
-export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] {
-  const routes: Route[] = [
-    // First what is asked most: routes are tried in their order.
-    ...scoreRoutes(new ScoreGate(pool)),
-    ...signInRoutes(new SignInThrottle(pool)),
-    ...bookRoutes,
-    ...assessmentRoutes,
-    ...exceptionRoutes,
-    ...rosterRoutes,
-    ...ruleRoutes,
-    ...schoolRuleRoutes(wake),
-    ...journalRoutes,
-    ...liveRoutes(live),
-    ...officeRoutes,
-    ...mineRoutes,
-    route({
-      method: 'get',
-      path: '/health',
-      permission: 'anyone',
-      says: 'Whether the server and its database answer, and whether there is a school yet.',
-      answer: Shape({ ready: Type.Literal(true), school: Type.Boolean() }),
-      async does({ pool: db }) {
-        return { ready: true as const, school: await anySchool(db) };
-      },
-    }),
-  ];
-  routes.push(
-    route({
-      method: 'get',
-      path: '/openapi.json',
-      permission: 'anyone',
-      says: 'This description.',
-      answer: Type.Unsafe<object>({ type: 'object' }),
-      does: async () => openApi(routes),
-    }),
-  );
-  return routes;
-}
+import { straight } from './http/fast-path';
+import { inThreads, Turns, type TurnWork } from './modules/policy-rollout';
+import { Admission } from './modules/accounts';
 
 /** The application, which listens nowhere yet, and what has to be ended with it. */
 export interface App {

@@ -1,10 +1,10 @@
 import { pino } from 'pino';
 import { makeApp } from './app';
 import { readConfig } from './config';
-import { endExceptions } from './domain/exceptions';
-import { sealJournals } from './domain/seals';
-import { openPool } from './store/database';
-import { migrate, NewerDatabase } from './store/migrate';
+import { endExceptions } from './modules/scores';
+import { sealJournals } from './kernel/journal/seals';
+import { openPool } from './kernel/database';
+import { migrate, NewerDatabase } from './kernel/migrate';
 
 /** Milliseconds between two sealings of what the journals have gained. */
 const SEALS_EVERY = 5_000;

@@ -7,7 +7,7 @@ import { hashOf, root } from '../scripts/lib/stamps.mjs';
 
 // What looks into a database is a bundle of its own: working out a book needs none of it.
 const verifies = process.argv[2] === 'verify-journal';
-const sources = ['terminal', 'core', 'tsconfig.base.json', ...(verifies ? ['server/store', 'server/domain'] : [])];
+const sources = ['terminal', 'core', 'tsconfig.base.json', ...(verifies ? ['server'] : [])];
 const name = `${hashOf(sources).slice(0, 24)}.mjs`;
 
 async function bundleInto(folder) {

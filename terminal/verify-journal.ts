@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { verifyJournals, type Verified } from '../server/domain/seals';
-import { openPool } from '../server/store/database';
-import { sealsOf } from '../server/store/seals';
+import { verifyJournals, type Verified } from '../server/kernel/journal/seals';
+import { openPool } from '../server/kernel/database';
+import { sealsOf } from '../server/kernel/journal/sql/seals';
 import { write } from './output';
 
 const USAGE = `tally verify-journal [--known FILE]

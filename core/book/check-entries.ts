@@ -1,6 +1,5 @@
 import { parseMoment } from '../time/moment';
-import type { TreeNames } from './check-tree';
-import { known } from './check-tree';
+import { type TreeNames, known } from './check-tree';
 import { type Problems } from './problems';
 import { boolean, choice, has, isObject, list, moment, number, object, text, type Json } from './shapes';
 

@@ -1,5 +1,4 @@
-import type { RuleNames } from './check-rules';
-import { unique } from './check-rules';
+import { type RuleNames, unique } from './check-rules';
 import { pointer, type Problems } from './problems';
 import { boolean, choice, has, id, isObject, list, moment, number, object, type Json } from './shapes';
 

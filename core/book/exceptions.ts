@@ -1,6 +1,4 @@
-import type { CellChange, EntryContent } from './change';
-import { changeCell } from './change';
-
+import { type CellChange, type EntryContent, changeCell } from './change';
 /** What may be other for one student than the rules say, in one cell (contract, section 2). */
 export const CELL_EXCEPTIONS = [
   'excused',

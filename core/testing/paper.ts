@@ -1,5 +1,4 @@
-import type { RoundingMode } from '../exact/rounding';
-import { roundedText } from '../exact/rounding';
+import { type RoundingMode, roundedText } from '../exact/rounding';
 import {
   add,
   compare,

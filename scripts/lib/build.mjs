@@ -16,7 +16,7 @@ export async function buildServer() {
   if (isFresh(stamp, hash)) return;
   const { build } = await import('esbuild');
   await build({
-    entryPoints: [join(root, 'server/main.ts'), join(root, 'server/jobs/turns-thread.ts')],
+    entryPoints: [join(root, 'server/main.ts'), join(root, 'server/modules/policy-rollout/rollout-thread.ts')],
     outdir: join(root, 'dist/server'),
     entryNames: '[name]',
     outExtension: { '.js': '.mjs' },

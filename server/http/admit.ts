@@ -1,8 +1,7 @@
 import type { IncomingMessage } from 'node:http';
-import { Refusal } from '../domain/problems';
-import type { Admission, Known, Lately } from '../store/admission';
-import type { BookRole } from '../store/books';
-import type { Person } from '../store/people';
+import { Refusal } from '../kernel/refusal';
+import type { Admission, Known, Lately, Person } from '../modules/accounts';
+import type { BookRole } from '../modules/books';
 import type { Permission } from './route';
 import { sessionIdOf } from './sessions';
 

@@ -3,11 +3,11 @@ import type pg from 'pg';
 import type { Logger } from 'pino';
 import { CODES, type Code, type Problem } from '@contract/problem';
 import type { Config } from '../config';
-import { Refusal } from '../domain/problems';
-import type { Admission, Lately } from '../store/admission';
+import { Refusal } from '../kernel/refusal';
+import type { Admission, Lately } from '../modules/accounts';
 import { admit, admitLately, type Admitted } from './admit';
 import type { Context, Plain, Route } from './route';
-import { requireKeepable } from './odd-text';
+import { requireKeepable } from './unstorable-text';
 import { requireGenuine } from './sessions';
 import { faultsOf } from './validate';
 

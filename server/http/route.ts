@@ -2,10 +2,8 @@ import type { Request, Response } from 'express';
 import type pg from 'pg';
 import type { Static, TSchema } from '@contract/wire';
 import type { Config } from '../config';
-import type { Lately } from '../store/admission';
-import type { BookRole } from '../store/books';
-import type { Person } from '../store/people';
-
+import type { Lately, Person } from '../modules/accounts';
+import type { BookRole } from '../modules/books';
 /**
  * Who may come in. `book-*` and `own-book` look at the book named in the path; an administrator reads any book and
  * changes its people alone. A book that is put away is read, and taken out again by those of `book-own`.

@@ -6,7 +6,7 @@ import type { Request, RequestHandler } from 'express';
 import session from 'express-session';
 import type pg from 'pg';
 import type { Config } from '../config';
-import { Refusal } from '../domain/problems';
+import { Refusal } from '../kernel/refusal';
 
 declare module 'express-session' {
   interface SessionData {

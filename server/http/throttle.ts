@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
-import { Refusal } from '../domain/problems';
+import { Refusal } from '../kernel/refusal';
 
 /** Failed sign-ins: at most 10 for an account and 100 from an address in 15 minutes, over all server processes. */
 export class SignInThrottle {

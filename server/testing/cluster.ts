@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TestProject } from 'vitest/node';
 import { ensureDatabase, openCluster } from '../../scripts/lib/cluster.mjs';
-import { migrate } from '../store/migrate';
+import { migrate } from '../kernel/migrate';
 
 declare module 'vitest' {
   interface ProvidedContext {

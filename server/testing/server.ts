@@ -4,9 +4,9 @@ import pg from 'pg';
 import { pino } from 'pino';
 import { inject } from 'vitest';
 import { makeApp } from '../app';
-import { workNext } from '../domain/school-turns';
-import type { Turns } from '../jobs/turns';
-import { openPool } from '../store/database';
+import { workNext } from '../modules/policy-rollout/policy-rollout';
+import type { Turns } from '../modules/policy-rollout/rollout-runner';
+import { openPool } from '../kernel/database';
 
 export interface TestServer {
   address: string;

@@ -1,0 +1,137 @@
+import fc from 'fast-check';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { newOperation } from '@contract/operation';
+import { allRoutes } from '../routes';
+import { Live } from '../modules/presence/live';
+import { verifyJournals } from '../kernel/journal/seals';
+import type { Route } from './route';
+import { faultsOf } from './validate';
+import { bodiesOf, ODD } from '../testing/body-arbitraries';
+import { Person } from '../testing/person';
+import { PASSWORD, testSchool, type TestSchool } from '../testing/school';
+
+/** Bodies for each way in. */
+const EACH = 30;
+const SEED = 20_261_125;
+
+let school: TestSchool;
+beforeAll(async () => {
+  school = await testSchool();
+});
+afterAll(() => school.close());
+
+/** Whom a way in is open to. */
+const loginOf = ({ permission }: Route): string =>
+  permission === 'student' ? 'ada' : permission === 'office' || permission === 'staff-or-office' ? 'office' : 'teacher';
+
+const PARTS: Record<string, (ids: readonly string[]) => readonly string[]> = {
+  book: () => ['fens'],
+  assessment: () => ['moss', 'reed', 'test', 'nothing', '__proto__'],
+  enrolment: (ids) => [...ids.filter((i) => i.startsWith('s-')), 's-nobody'],
+  login: () => ['marker', 'stranger', 'nobody', 'ada'],
+  place: () => ['moss', 'reed', 'whole', '-'],
+  section: () => ['north', 'south'],
+};
+
+it('answers whatever its schemas take with what was done or with a sentence, and never breaks', async () => {
+  const ids = ['moss', 'reed', 'test', 'work', 'tests', 'all', 'north', 'autumn', 'fens', school.adaId, school.benId];
+  const people = new Map<string, Person>();
+  const as = async (login: string): Promise<Person> => {
+    const known = people.get(login);
+    // Somebody may just have been signed out by what was sent.
+    if (known && (await known.send('GET', '/session')).status === 200) return known;
+    const person = await Person.signedIn(school.address, login, PASSWORD);
+    people.set(login, person);
+    return person;
+  };
+  const broken: string[] = [];
+  const done = new Set<string>();
+  const live = new Live(null as never, '', () => undefined);
+  for (const route of allRoutes(school.pool, live, () => undefined)) {
+    if (route.method === 'get' || route.path === '/setup' || route.path.startsWith('/session')) continue;
+    // Whoever is sent away or put out by one of these is back for the next.
+    await school.pool.query(`update book set archived_at = null`);
+    await school.pool.query(`update person set active = true`);
+    const person = await as(loginOf(route));
+    const parts = [...route.path.matchAll(/\{(\w+)\}/g)].map((m) => fc.constantFrom(...(PARTS[m[1]!]?.(ids) ?? ids)));
+    const asked = fc.sample(
+      fc.tuple(route.body ? bodiesOf(route.body, ids) : fc.constant(undefined), fc.tuple(...parts)),
+      {
+        numRuns: EACH,
+        seed: SEED,
+      },
+    );
+    for (const [body, values] of asked) {
+      // What the generator makes is what the schema takes, or nothing would be tried here.
+      if (route.body) expect([route.path, faultsOf(route.body, body)]).toEqual([route.path, []]);
+      const left = [...values];
+      const path = route.path.replace(/\{\w+\}/g, () => encodeURIComponent(left.shift()!));
+      const answer = await person.send<{ says?: string }>(route.method, path, body);
+      const name = `${route.method} ${route.path}`;
+      if (answer.status < 300) done.add(name);
+      else if (answer.status >= 500 || !answer.body.says)
+        broken.push(`${name}: ${answer.status} for ${path} ${JSON.stringify(body).slice(0, 300)}`);
+    }
+  }
+  expect(broken).toEqual([]);
+  // Most of it was done, so what was tried is more than the door.
+  expect(done.size).toBeGreaterThan(25);
+  const teacher = await as('teacher');
+  expect((await teacher.send('GET', '/books/fens/sheet')).status).toBe(200);
+  expect((await teacher.send('GET', '/books/fens/journal')).status).toBe(200);
+  const journals = await verifyJournals(school.pool);
+  expect(journals.length).toBeGreaterThan(0);
+  expect(journals.flatMap((j) => j.faults)).toEqual([]);
+}, 600_000);
+
+it('answers whatever address is asked for with what is there or with a sentence', async () => {
+  // Half a character cannot stand in an address.
+  const ids = ['moss', 'fens', school.adaId, 'nothing', ...ODD.filter((t) => t !== '\ud800')];
+  const words = fc.record(
+    Object.fromEntries(
+      ['after', 'at', 'from', 'to', 'before', 'words', 'student', 'assessment', 'kind', 'person', 'seq'].map((name) => [
+        name,
+        fc.constantFrom(...ids, '-1', '0', '1', '99999999999999999999', '2026-11-24T09:00:00Z', '9999-12-31', 'cell'),
+      ]),
+    ),
+    { requiredKeys: [] },
+  );
+  const broken: string[] = [];
+  let found = 0;
+  const live = new Live(null as never, '', () => undefined);
+  for (const route of allRoutes(school.pool, live, () => undefined)) {
+    if (route.method !== 'get') continue;
+    const person = await Person.signedIn(school.address, loginOf(route), PASSWORD);
+    const parts = [...route.path.matchAll(/\{(\w+)\}/g)].map(() => fc.constantFrom(...ids.filter((i) => i !== '')));
+    for (const [values, query] of fc.sample(fc.tuple(fc.tuple(...parts), words), { numRuns: EACH, seed: SEED })) {
+      const left = values.map((v) => encodeURIComponent(v));
+      // Mostly the book that is there: nothing of another is looked at.
+      const path = route.path.replace('{book}', 'fens').replace(/\{\w+\}/g, () => left.pop() ?? 'fens');
+      const pairs = (Object.entries(query) as [string, string][]).map(([k, v]) => `${k}=${encodeURIComponent(v)}`);
+      const answer = await person.send<{ says?: string }>('GET', `${path}?${pairs.join('&')}`);
+      if (answer.status < 300) found++;
+      else if (answer.status >= 500 || !answer.body.says)
+        broken.push(`${answer.status} for ${path}?${pairs.join('&')}`);
+    }
+  }
+  expect(broken).toEqual([]);
+  expect(found).toBeGreaterThan(100);
+}, 600_000);
+
+it('keeps no text with a character that the database cannot hold, and says where it is', async () => {
+  const teacher = await Person.signedIn(school.address, 'teacher', PASSWORD);
+  const path = `/books/fens/entries/moss/${school.benId}`;
+  const write = { operation: newOperation(), version: 99, change: { kind: 'score', points: 1 } };
+  for (const reason of ['a\u0000b', 'half \ud800 of one']) {
+    const answer = await teacher.send<{ says: string; faults: unknown }>('PUT', path, { ...write, reason });
+    expect([answer.status, answer.body.says, answer.body.faults]).toEqual([
+      400,
+      'What was sent cannot be used (/reason: a character in it cannot be kept). Nothing was changed.',
+      [{ at: '/reason', says: 'a character in it cannot be kept' }],
+    ]);
+  }
+  // What only looks like one is a text as any other.
+  const title = 'C:\\u0000 and \u00e9';
+  await teacher.must('PATCH', '/books/fens', { operation: newOperation(), title });
+  expect(await teacher.must('GET', '/books/fens')).toMatchObject({ title });
+});

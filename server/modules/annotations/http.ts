@@ -1,0 +1,38 @@
+import { Beside, Remark, RemarkWrite } from '@contract/live';
+import { writeRemark } from './staff-notes';
+import { findBook } from '../books';
+import { remarksOf } from './sql';
+import { changedSince, visit } from '../presence';
+import { route, whoOf, type Route } from '../../http/route';
+import { groupsOfStudents, viewsOf } from '../groups';
+
+export const annotationsRoutes: Route[] = [
+  route({
+    method: 'get',
+    path: '/books/{book}/beside',
+    permission: 'book-read',
+    says: 'What stands beside the scores: notes, flags, groups, one’s own views, and what others changed since one’s last visit.',
+    answer: Beside,
+    async does({ pool, school, person, params }) {
+      const book = params['book']!;
+      const { seq } = (await findBook(pool, school, book))!;
+      const last = (await visit(pool, school, book, person.id, seq))!;
+      const [remarks, all, views, changed] = await Promise.all([
+        remarksOf(pool, school, book),
+        groupsOfStudents(pool, school, book),
+        viewsOf(pool, school, book, person.id),
+        changedSince(pool, school, book, person.id, last.since),
+      ]);
+      return { remarks, groups: all, views, since: last.since, sinceAt: last.at, changed };
+    },
+  }),
+  route({
+    method: 'put',
+    path: '/books/{book}/remarks/{enrolment}/{place}',
+    permission: 'book-scores',
+    says: 'Write a staff note or a flag beside a cell, or beside a student (place *).',
+    body: RemarkWrite,
+    answer: Remark,
+    does: (c) => writeRemark(c.pool, whoOf(c), c.params['enrolment']!, c.params['place']!, c.body),
+  }),
+];

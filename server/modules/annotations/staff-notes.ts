@@ -1,0 +1,82 @@
+import { canonical } from '@core/book/canonical';
+import type { Remark, RemarkWrite } from '@contract/live';
+import type pg from 'pg';
+
+import { transaction, type Db } from '../../kernel/database';
+import { Refusal } from '../../kernel/refusal';
+import { assessmentsNamed, enrolledAmong } from '../books';
+import {
+  type JournalLine,
+  type Who,
+  lockBook,
+  operationDone,
+  reserveJournalNumbers,
+  writeLines,
+} from '../../kernel/journal/sql/lines';
+import { remarksOf, type RemarkContent, remarkContent, insertNote, putRemark } from './sql';
+
+export const WHOLE_STUDENT = '*';
+
+export async function remarkNow(
+  db: Db,
+  school: string,
+  book: string,
+  enrolment: string,
+  place: string,
+): Promise<Remark> {
+  const [found] = await remarksOf(db, school, book, { enrolment, place });
+  return found ?? { enrolment, place, version: 0, note: null, flaggedBy: null };
+}
+
+/** The line of a remark: its note by id, so that the text can be blanked and the line stands. */
+export function remarkLine(
+  operation: string,
+  enrolment: string,
+  place: string,
+  was: RemarkContent,
+  is: RemarkContent,
+): JournalLine {
+  const text = ({ note, flag }: RemarkContent): string =>
+    canonical({ ...(note === null ? {} : { note }), ...(flag === null ? {} : { flag }) });
+  return {
+    operation,
+    kind: 'note',
+    assessment: place === WHOLE_STUDENT ? null : place,
+    enrolment,
+    was: text(was),
+    becomes: text(is),
+  };
+}
+
+/** Writes a staff note or a flag beside a cell or a student. */
+export async function writeRemark(
+  pool: pg.Pool,
+  who: Who,
+  enrolment: string,
+  place: string,
+  write: RemarkWrite,
+): Promise<Remark> {
+  return transaction(pool, async (db) => {
+    await lockBook(db, who.school, who.book);
+    if ((await operationDone(db, who.school, who.book, write.operation)) !== null)
+      return remarkNow(db, who.school, who.book, enrolment, place);
+    if (!(await enrolledAmong(db, who.school, who.book, [enrolment])).has(enrolment))
+      throw new Refusal('not-found', 'There is no such student in this book.');
+    if (place !== WHOLE_STUDENT && (await assessmentsNamed(db, who.school, who.book, [place])).length === 0)
+      throw new Refusal('not-found', 'There is no such assessment in this book.');
+    const was = await remarkContent(db, who.school, who.book, enrolment, place);
+    if (was.version !== write.version)
+      throw new Refusal('stale', 'Somebody else wrote here after you saw it. Nothing of theirs was overwritten.', {
+        now: await remarkNow(db, who.school, who.book, enrolment, place),
+      });
+    const text = write.note?.trim();
+    const note =
+      text === undefined ? was.note : text === '' ? null : await insertNote(db, who.school, who.book, who.person, text);
+    const flag = write.flagged === undefined ? was.flag : write.flagged ? (was.flag ?? who.person) : null;
+    const is = { note, flag };
+    await putRemark(db, who.school, who.book, { ...is, enrolment, place, version: was.version + 1 });
+    const first = await reserveJournalNumbers(db, who.school, who.book, 1);
+    await writeLines(db, who, first, [remarkLine(write.operation, enrolment, place, was, is)]);
+    return remarkNow(db, who.school, who.book, enrolment, place);
+  });
+}

@@ -1,0 +1,271 @@
+import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
+import { canonical } from '@core/book/canonical';
+import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
+import type { Item } from '@core/book/document';
+import type { AssessmentMade, AssessmentWhole, AssessmentWrite, OrderWrite } from '@contract/assessments';
+import type { NewAssessment } from '@contract/books';
+import type pg from 'pg';
+import { insertBatch } from '../../kernel/journal/sql/batches';
+import { newId, transaction, type Db } from '../../kernel/database';
+import { readCells, writeCells } from '../../kernel/cells/sql';
+import { insertNotices } from '../notices';
+import {
+  assessmentText,
+  requireItemKeys,
+  requireMarksFit,
+  requireSoundRules,
+  assessmentsOf,
+  type AssessmentRow,
+  type BookRow,
+  insertRules,
+  findBook,
+  rulesAt,
+} from '../books';
+import { cellLine, nextCell, operationOf } from '../../kernel/cells/cell';
+import { Refusal } from '../../kernel/refusal';
+import { governedOf, requireWithinSchool } from '../policy';
+import {
+  type Who,
+  type JournalLine,
+  lockBook,
+  operationDone,
+  reserveJournalNumbers,
+  writeLines,
+} from '../../kernel/journal/sql/lines';
+import { usesOf, insertAssessment, updateAssessment, deleteUnused, updateOrder } from './sql/assessments';
+
+export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
+  const uses = await usesOf(db, school, book);
+  return (await assessmentsOf(db, school, book, true)).map((a) => ({ ...a, ...uses.get(a.id)! }));
+}
+
+/** Rules that have every set of marks that these assessments name; the same object where nothing had to be added. */
+function withMarks(rules: RulesPart, named: string | null | undefined): RulesPart {
+  if (!named || rules.rules?.marks?.[named] || !BUILT_IN_MARKS[named]) return rules;
+  return { ...rules, rules: { ...rules.rules, marks: { ...rules.rules?.marks, [named]: [...BUILT_IN_MARKS[named]] } } };
+}
+
+/** Keeps rules that had to grow by a set of marks; gives the journal's line of it, or none. */
+async function keepRules(
+  db: Db,
+  who: Who,
+  row: BookRow,
+  was: RulesPart,
+  is: RulesPart,
+): Promise<Omit<JournalLine, 'operation'>[]> {
+  if (was === is) return [];
+  const version = row.rulesVersion + 1;
+  await insertRules(db, { ...who, version, rules: is, by: who.person, reason: 'named marks for an assessment' });
+  return [{ kind: 'rules', assessment: null, enrolment: null, was: canonical(was), becomes: canonical(is) }];
+}
+
+/** Makes an assessment, once however often the operation is tried. */
+export function makeAssessment(pool: pg.Pool, who: Who, body: NewAssessment): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await lockBook(db, school, book);
+    if ((await operationDone(db, school, book, body.operation)) !== null) return { done: true as const };
+    const row = (await findBook(db, school, book))!;
+    const was = await rulesAt(db, school, book, row.rulesVersion);
+    const { operation, ...fields } = body;
+    requireItemKeys(body.more);
+    const more = body.more as Partial<Item>;
+    const rules = withMarks(was, more.marks);
+    const fresh = { ...fields, shown: true, more, version: 1, archived: false };
+    const known = await assessmentsOf(db, school, book, true);
+    if (known.some((a) => a.id === body.id))
+      throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
+    requireSoundRules(row.timeZone, rules, [...known.filter((a) => !a.archived), fresh]);
+    await requireWithinSchool(db, school, governedOf(was, known), governedOf(rules, [...known, fresh]), undefined);
+    await insertAssessment(db, school, book, fresh);
+    const lines = [
+      { kind: 'assessment' as const, assessment: body.id, enrolment: null, was: null, becomes: assessmentText(fresh) },
+      ...(await keepRules(db, who, row, was, rules)),
+    ].map((l, i) => ({ operation: operationOf(operation, i), ...l }));
+    const first = await reserveJournalNumbers(db, school, book, lines.length);
+    await writeLines(db, who, first, lines);
+    return { done: true as const };
+  });
+}
+
+/** The cells of an assessment that hold a score. */
+async function scoredCells(db: Db, who: Who, assessment: string) {
+  return (await readCells(db, who.school, who.book)).filter(
+    (c) =>
+      c.assessment === assessment &&
+      (c.content.set !== undefined || c.content.attempts?.some((a) => a.score !== undefined || a.mark !== undefined)),
+  );
+}
+
+const plural = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n} ${many}`);
+
+/** The same percentages of other points: half-up to four decimals (states.md). */
+export function rescaled(content: EntryContent, from: number, to: number): CellChange {
+  const scale = (points: number): number => shareOfPoints(points, from, to);
+  const entry: EntryContent = { ...content };
+  if (entry.set !== undefined) entry.set = scale(entry.set);
+  if (entry.attempts)
+    entry.attempts = entry.attempts.map((a) => (a.score === undefined ? a : { ...a, score: scale(a.score) }));
+  return { kind: 'put', entry };
+}
+
+/** Changes an assessment; its scores with it, where its points change and their percentages are to stay. */
+export function changeAssessment(pool: pg.Pool, who: Who, id: string, write: AssessmentWrite): Promise<AssessmentMade> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    const seq = await lockBook(db, school, book);
+    const row = (await findBook(db, school, book))!;
+    const all = await assessmentsOf(db, school, book, true);
+    const was = all.find((a) => a.id === id);
+    if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
+    const whole = async (a: AssessmentRow): Promise<AssessmentWhole> => ({
+      ...a,
+      ...(await usesOf(db, school, book)).get(id)!,
+    });
+    if ((await operationDone(db, school, book, write.operation)) !== null)
+      return { assessment: await whole(was), cells: 0, told: 0, seq };
+    if (was.version !== write.version)
+      throw new Refusal(
+        'stale',
+        `Somebody else changed ${was.title} after you opened it. Nothing of theirs was overwritten; look at theirs first.`,
+        { now: await whole(was) },
+      );
+    const { operation: _o, version: _v, scores, reason, tell, more, ...fields } = write;
+    if (more) requireItemKeys(more);
+    const is: AssessmentRow = { ...was, ...fields, ...(more ? { more } : {}), version: was.version + 1 };
+    if (is.archived && !was.archived && (await whole(was)).released > 0)
+      throw new Refusal(
+        'bad-request',
+        `Students see ${was.title}. Withdraw it on the Release page first; then it can be put away.`,
+      );
+    const oldRules = await rulesAt(db, school, book, row.rulesVersion);
+    const rules = withMarks(oldRules, is.more.marks);
+    await requireMarksFit(db, who, rules, [is]);
+    const next = all.map((a) => (a.id === id ? is : a));
+    requireSoundRules(
+      row.timeZone,
+      rules,
+      next.filter((a) => !a.archived),
+    );
+    await requireWithinSchool(db, school, governedOf(oldRules, all), governedOf(rules, next), reason);
+
+    const scored = await scoredCells(db, who, id);
+    if (is.points !== was.points && scored.length > 0 && !scores)
+      throw new Refusal(
+        'bad-request',
+        `${plural(scored.length, 'student has', 'students have')} a score on ${was.title}. Say whether their points or their percentages stay. Nothing was changed.`,
+        { faults: [{ at: '/scores', says: 'say whether points or percentages stay' }] },
+      );
+    const rescale = is.points !== was.points && scores === 'keep-percentages' && was.points > 0;
+    const before = rescale ? scored : [];
+    const after = before.map((c) => nextCell(c, rescaled(c.content, was.points, is.points)));
+
+    await updateAssessment(db, school, book, is);
+    const lines: JournalLine[] = [
+      {
+        kind: 'assessment' as const,
+        assessment: id,
+        enrolment: null,
+        was: assessmentText(was),
+        becomes: assessmentText(is),
+      },
+      ...(await keepRules(db, who, row, oldRules, rules)),
+    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
+    before.forEach((c, i) => lines.push(cellLine(operationOf(write.operation, lines.length), c, after[i]!)));
+    const first = await reserveJournalNumbers(db, school, book, lines.length);
+    const batch = newId('b');
+    await insertBatch(db, who, { id: batch, kind: 'change', title: was.title, cells: lines.length });
+    if (after.length > 0) await writeCells(db, school, book, after);
+    await writeLines(db, who, first, lines, { batch, reason });
+    const told = tell === null ? [] : scored.map((c) => c.enrolment);
+    if (told.length > 0) await insertNotices(db, school, book, told, tell!);
+    return { assessment: await whole(is), cells: after.length, told: told.length, seq: first + lines.length - 1 };
+  });
+}
+
+/** Takes an assessment off the book, where nobody ever had anything on it. */
+export function removeAssessment(
+  pool: pg.Pool,
+  who: Who,
+  id: string,
+  write: { operation: string; version: number },
+): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    await lockBook(db, who.school, who.book);
+    if ((await operationDone(db, who.school, who.book, write.operation)) !== null) return { done: true as const };
+    const all = await assessmentsOf(db, who.school, who.book, true);
+    const was = all.find((a) => a.id === id);
+    if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
+    const row = (await findBook(db, who.school, who.book))!;
+    const rules = await rulesAt(db, who.school, who.book, row.rulesVersion);
+    if (rules.hurdles?.some((h) => h.node === id))
+      throw new Refusal(
+        'bad-request',
+        `There is a hurdle over ${was.title}. Take the hurdle out on Rules first; nothing was deleted.`,
+      );
+    if (was.version !== write.version)
+      throw new Refusal('stale', `Somebody else changed ${was.title} after you opened it. Nothing was deleted.`);
+    if (!(await deleteUnused(db, who.school, who.book, id)))
+      throw new Refusal(
+        'bad-request',
+        `${was.title} has, or had, something of a student’s. Put it away instead: it leaves the ledger, and nothing is lost.`,
+      );
+    const line = {
+      operation: write.operation,
+      kind: 'assessment' as const,
+      assessment: id,
+      enrolment: null,
+      was: assessmentText(was),
+      becomes: null,
+    };
+    await writeLines(db, who, await reserveJournalNumbers(db, who.school, who.book, 1), [line]);
+    return { done: true as const };
+  });
+}
+
+/** Puts the book's assessments in another order, some of them in another category. */
+export function orderAssessments(pool: pg.Pool, who: Who, write: OrderWrite): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await lockBook(db, school, book);
+    if ((await operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
+    const row = (await findBook(db, school, book))!;
+    const all = await assessmentsOf(db, school, book);
+    const order = all.map((a) => a.id);
+    if (canonical([...write.order].sort()) !== canonical([...order].sort()))
+      throw new Refusal('stale', 'Assessments were made or put away meanwhile. Nothing was moved; look again.');
+    const byId = new Map(all.map((a) => [a.id, a]));
+    const moved = write.moves.map((m) => {
+      const was = byId.get(m.assessment);
+      if (!was || was.version !== m.version)
+        throw new Refusal('stale', 'Somebody else changed one of these assessments. Nothing was moved; look again.');
+      return { was, is: { ...was, category: m.category, version: was.version + 1 } };
+    });
+    for (const { is } of moved) byId.set(is.id, is);
+    requireSoundRules(
+      row.timeZone,
+      await rulesAt(db, school, book, row.rulesVersion),
+      write.order.map((id) => byId.get(id)!),
+    );
+    for (const { is } of moved) await updateAssessment(db, school, book, is);
+    await updateOrder(db, school, book, write.order);
+    const lines = [
+      {
+        kind: 'order' as const,
+        assessment: null,
+        enrolment: null,
+        was: canonical(order),
+        becomes: canonical(write.order),
+      },
+      ...moved.map(({ was, is }) => ({
+        kind: 'assessment' as const,
+        assessment: was.id,
+        enrolment: null,
+        was: assessmentText(was),
+        becomes: assessmentText(is),
+      })),
+    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
+    await writeLines(db, who, await reserveJournalNumbers(db, school, book, lines.length), lines);
+    return { done: true as const };
+  });
+}

@@ -1,0 +1,108 @@
+import {
+  AssessmentGone,
+  AssessmentList,
+  AssessmentMade,
+  AssessmentWrite,
+  Copied,
+  CopyWrite,
+  OrderWrite,
+  Templates,
+  TemplateWrite,
+} from '@contract/assessments';
+import { NewAssessment } from '@contract/books';
+import { Done } from '@contract/people';
+import { copyAssessment } from './copies';
+import { requireItemKeys } from '../books';
+import { deleteTemplate, putTemplate, templatesOf } from './sql/templates';
+import { snapshot } from '../../kernel/database';
+import { route, whoOf, type Route } from '../../http/route';
+import { wholeAssessments, makeAssessment, changeAssessment, removeAssessment, orderAssessments } from './assessments';
+
+export const assessmentRoutes: Route[] = [
+  route({
+    method: 'get',
+    path: '/books/{book}/assessments',
+    permission: 'book-read',
+    says: 'All assessments whole, those put away too.',
+    answer: AssessmentList,
+    does: ({ pool, school, params }) => snapshot(pool, (db) => wholeAssessments(db, school, params['book']!)),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/assessments',
+    permission: 'book-make',
+    says: 'Make an assessment.',
+    body: NewAssessment,
+    answer: Done,
+    status: 201,
+    does: (c) => makeAssessment(c.pool, whoOf(c), c.body),
+  }),
+  route({
+    method: 'patch',
+    path: '/books/{book}/assessments/{assessment}',
+    permission: 'book-make',
+    says: 'Change an assessment. Where its points change and there are scores, say what becomes of them.',
+    body: AssessmentWrite,
+    answer: AssessmentMade,
+    does: (c) => changeAssessment(c.pool, whoOf(c), c.params['assessment']!, c.body),
+  }),
+  route({
+    method: 'delete',
+    path: '/books/{book}/assessments/{assessment}',
+    permission: 'book-make',
+    says: 'Delete an assessment that nobody ever had anything on.',
+    body: AssessmentGone,
+    answer: Done,
+    does: (c) => removeAssessment(c.pool, whoOf(c), c.params['assessment']!, c.body),
+  }),
+  route({
+    method: 'put',
+    path: '/books/{book}/assessment-order',
+    permission: 'book-make',
+    says: 'Put the assessments in another order, some in another category.',
+    body: OrderWrite,
+    answer: Done,
+    does: (c) => orderAssessments(c.pool, whoOf(c), c.body),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/assessments/{assessment}/copies',
+    permission: 'book-read',
+    says: 'Copy an assessment into another book of one’s own.',
+    body: CopyWrite,
+    answer: Copied,
+    does: (c) => copyAssessment(c.pool, whoOf(c), c.params['assessment']!, c.body),
+  }),
+  route({
+    method: 'get',
+    path: '/templates',
+    permission: 'staff',
+    says: 'What the person makes assessments from.',
+    answer: Templates,
+    does: ({ pool, school, person }) => templatesOf(pool, school, person.id),
+  }),
+  route({
+    method: 'put',
+    path: '/templates/{template}',
+    permission: 'staff',
+    says: 'Keep a template, or change it.',
+    body: TemplateWrite,
+    answer: Done,
+    async does({ pool, school, person, params, body }) {
+      requireItemKeys(body.body.more as Record<string, unknown>);
+      await putTemplate(pool, school, person.id, { id: params['template']!, ...body });
+      return { done: true as const };
+    },
+  }),
+  route({
+    method: 'delete',
+    path: '/templates/{template}',
+    permission: 'staff',
+    says: 'Take a template away.',
+    answer: Done,
+    async does({ pool, school, person, params }) {
+      await deleteTemplate(pool, school, person.id, params['template']!);
+      return { done: true as const };
+    },
+  }),
+];

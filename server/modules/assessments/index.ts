@@ -1,0 +1,1 @@
+export { insertAssessment, updateAssessment, updateOrder } from './sql/assessments';

@@ -1,0 +1,232 @@
+import { groupsOf, type Item } from '@core/book/document';
+import { canonical } from '@core/book/canonical';
+import type { RulesPart } from '@core/book/change';
+import { OPEN_SCHOOL } from '@core/school/document';
+import { follow } from '@core/school/follow';
+import { settingsFor } from '@core/trial/wish';
+import { isTimeZone, shiftDays } from '@core/time/local-days';
+import type { BookSettings, NewBook } from '@contract/books';
+import type { BookCopy } from '@contract/roster';
+import type { Static } from '@contract/wire';
+import type pg from 'pg';
+import {
+  assessmentsOf,
+  type AssessmentRow,
+  assessmentText,
+  requireSoundRules,
+  findBook,
+  roleInBook,
+  rulesAt,
+  type BookRole,
+  termExists,
+  insertBook,
+  insertRules,
+  sectionsOf,
+  staffOf,
+  type BookRow,
+  updateBook,
+} from '../books';
+import { transaction, type Db } from '../../kernel/database';
+import { holdSchool, governedOf, schoolRulesNow } from '../policy';
+import { Refusal } from '../../kernel/refusal';
+import {
+  personOf,
+  reserveJournalNumbers,
+  writeLines,
+  type Who,
+  lockBook,
+  operationDone,
+} from '../../kernel/journal/sql/lines';
+import { type Person, findSchool, personByLogins } from '../accounts';
+import { insertAssessment } from '../assessments';
+
+type Maker = Pick<Person, 'school' | 'id' | 'role'>;
+
+/** Rules of a book that the person may read. */
+async function rulesFrom(db: Db, maker: Maker, id: string): Promise<RulesPart> {
+  const row = await findBook(db, maker.school, id);
+  const may = maker.role === 'administrator' || (await roleInBook(db, maker.school, id, maker.id)) !== null;
+  if (!row || !may) throw new Refusal('not-found', `You have no book “${id}” whose rules could be taken.`);
+  const rules = await rulesAt(db, maker.school, id, row.rulesVersion);
+  // A hurdle over an assessment of that book has nothing to stand over in another.
+  const categories = new Set(groupsOf(rules.tree).map((g) => g.id));
+  return rules.hurdles ? { ...rules, hurdles: rules.hurdles.filter((h) => categories.has(h.node)) } : rules;
+}
+
+interface Fresh {
+  id: string;
+  term: string;
+  title: string;
+  timeZone: string | null;
+  sections: { id: string; title: string }[];
+  staff: { person: string; role: BookRole }[];
+  rules: RulesPart;
+  assessments: AssessmentRow[];
+}
+
+async function madeBy(db: Db, school: string, book: string): Promise<string | null> {
+  return personOf(db, school, book, `made-${book}`);
+}
+
+async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
+  const { school, id: person } = maker;
+  if (!(await termExists(db, school, fresh.term)))
+    throw new Refusal('not-found', `There is no term “${fresh.term}”. Nothing was made.`);
+  const there = await findBook(db, school, fresh.id);
+  if (there) {
+    // The same wish once more: its answer was lost on the way.
+    const same = there.title === fresh.title && (await madeBy(db, school, fresh.id)) === person;
+    if (same) return;
+    throw new Refusal('already-there', `There is a book “${fresh.id}” already.`);
+  }
+  if (fresh.timeZone !== null && !isTimeZone(fresh.timeZone))
+    throw new Refusal('bad-request', `“${fresh.timeZone}” is no time zone. Nothing was made.`);
+  const zone = fresh.timeZone ?? (await findSchool(db, school))!.timeZone;
+  requireSoundRules(zone, fresh.rules, fresh.assessments);
+  // The school's rules stay what they are until the book is there to be reached by the next.
+  await holdSchool(db, school, 'read');
+  const says = (await schoolRulesNow(db, school)).rules;
+  const { rules, items } = follow(OPEN_SCHOOL, says, governedOf(fresh.rules, fresh.assessments));
+  const assessments = fresh.assessments.map((a) => ({ ...a, more: settingsFor(items, a.id) ?? a.more }));
+  requireSoundRules(zone, rules, assessments);
+  await insertBook(db, { school, ...fresh });
+  await insertRules(db, { school, book: fresh.id, version: 1, rules, by: person, reason: 'the book was made' });
+  for (const a of assessments) await insertAssessment(db, school, fresh.id, a);
+  const lines = [
+    {
+      operation: `made-${fresh.id}`,
+      kind: 'book' as const,
+      assessment: null,
+      enrolment: null,
+      was: null,
+      becomes: canonical({ title: fresh.title, rules }),
+    },
+    ...assessments.map((a) => ({
+      operation: `made-${fresh.id}.${a.id}`,
+      kind: 'assessment' as const,
+      assessment: a.id,
+      enrolment: null,
+      was: null,
+      becomes: assessmentText(a),
+    })),
+  ];
+  const first = await reserveJournalNumbers(db, school, fresh.id, lines.length);
+  await writeLines(db, { school, book: fresh.id, person }, first, lines);
+}
+
+/** Makes a book. A teacher who makes one teaches it; the office names who does. */
+export function makeBook(pool: pg.Pool, maker: Maker, body: NewBook): Promise<void> {
+  return transaction(pool, async (db) => {
+    const ids = await personByLogins(
+      db,
+      maker.school,
+      body.staff.map((s) => s.login),
+    );
+    const staff = body.staff.map((s) => {
+      const id = ids.get(s.login);
+      if (!id) throw new Refusal('bad-request', `Nobody on the staff signs in as “${s.login}”. Nothing was made.`);
+      return { person: id, role: s.role };
+    });
+    if (maker.role === 'staff' && !staff.some((s) => s.person === maker.id))
+      staff.push({ person: maker.id, role: 'teacher' });
+    if (new Set(staff.map((s) => s.person)).size < staff.length)
+      throw new Refusal('bad-request', 'Somebody on the staff is named twice. Nothing was made.');
+    const given = body.rules as RulesPart | { from: string };
+    await makeFresh(db, maker, {
+      id: body.id,
+      term: body.term,
+      title: body.title,
+      timeZone: body.timeZone ?? null,
+      sections: body.sections,
+      staff,
+      rules: 'from' in given ? await rulesFrom(db, maker, given.from) : given,
+      assessments: [],
+    });
+  });
+}
+
+/** A date so many local days on. */
+const moved = (zone: string, at: string | null | undefined, days: number): string | null =>
+  at == null ? null : new Date(shiftDays(zone, Date.parse(at), days)).toISOString();
+
+function movedMore(zone: string, more: Partial<Item>, days: number): Partial<Item> {
+  if (!more.sectionDates) return more;
+  const dates = Object.entries(more.sectionDates).map(([section, d]) => {
+    const due = moved(zone, d.due, days);
+    const closes = moved(zone, d.closes, days);
+    return [section, { ...d, ...(due ? { due } : {}), ...(closes ? { closes } : {}) }];
+  });
+  return { ...more, sectionDates: Object.fromEntries(dates) as NonNullable<Item['sectionDates']> };
+}
+
+/** Another book with a book's rules, sections and assessments, without its people and their work. */
+export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCopy): Promise<void> {
+  return transaction(pool, async (db) => {
+    const row = (await findBook(db, maker.school, from))!;
+    const assessments = body.assessments ? await assessmentsOf(db, maker.school, from) : [];
+    await makeFresh(db, maker, {
+      id: body.id,
+      term: body.term,
+      title: body.title,
+      timeZone: row.timeZone,
+      sections: await sectionsOf(db, maker.school, from),
+      // Whose copy it is teaches it; the office's has the same teachers.
+      staff:
+        maker.role === 'staff'
+          ? [{ person: maker.id, role: 'teacher' }]
+          : (await staffOf(db, maker.school, from))
+              .filter((s) => s.role === 'teacher' || s.role === 'co-teacher')
+              .map(({ person, role }) => ({ person, role })),
+      rules: await rulesAt(db, maker.school, from, row.rulesVersion),
+      assessments: assessments.map((a) => ({
+        ...a,
+        due: moved(row.timeZone, a.due, body.shiftDays),
+        closes: moved(row.timeZone, a.closes, body.shiftDays),
+        more: movedMore(row.timeZone, a.more, body.shiftDays),
+        version: 1,
+      })),
+    });
+  });
+}
+
+/** What the settings of a book are, as the journal writes them. */
+export const settingsText = (
+  row: Pick<BookRow, 'showsStanding' | 'title' | 'archived'>,
+  keys: readonly string[],
+): string =>
+  canonical(
+    Object.fromEntries(
+      (['showsStanding', 'title', 'archived'] as const).filter((k) => keys.includes(k)).map((k) => [k, row[k]]),
+    ),
+  );
+
+export function setBook(
+  pool: pg.Pool,
+  who: Who,
+  role: string,
+  body: Static<typeof BookSettings>,
+): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    await lockBook(db, who.school, who.book);
+    if ((await operationDone(db, who.school, who.book, body.operation)) !== null) return { done: true as const };
+    const row = (await findBook(db, who.school, who.book))!;
+    const { operation, ...to } = body;
+    const keys = Object.keys(to);
+    if (to.archived !== undefined && role !== 'teacher')
+      throw new Refusal('not-allowed', 'Only the teacher of this book puts it away or takes it out again.');
+    if (row.archived && to.archived !== false)
+      throw new Refusal('not-allowed', 'This book is put away: it is read and not changed. Take it out again first.');
+    if (keys.length === 0) return { done: true as const };
+    await updateBook(db, who.school, who.book, to);
+    const line = {
+      operation,
+      kind: 'settings' as const,
+      assessment: null,
+      enrolment: null,
+      was: settingsText(row, keys),
+      becomes: settingsText({ ...row, ...to }, keys),
+    };
+    await writeLines(db, who, await reserveJournalNumbers(db, who.school, who.book, 1), [line]);
+    return { done: true as const };
+  });
+}

@@ -1,0 +1,60 @@
+import { BookSettings, NewBook } from '@contract/books';
+import { Done, Made, NewTerm } from '@contract/people';
+import { setBook, makeBook, copyBook } from './book-lifecycle';
+import { route, whoOf, type Route } from '../../http/route';
+import { Refusal } from '../../kernel/refusal';
+import { insertTerm } from '../books';
+import { BookCopy } from '@contract/roster';
+export const bookLifecycleRoutes: Route[] = [
+  route({
+    method: 'patch',
+    path: '/books/{book}',
+    permission: 'book-own',
+    says: 'Show students their standing, or not; give the book another title; put it away, or take it out again.',
+    body: BookSettings,
+    answer: Done,
+    does: (c) => setBook(c.pool, whoOf(c), c.role, c.body),
+  }),
+  route({
+    method: 'post',
+    path: '/terms',
+    permission: 'office',
+    says: 'Make a term.',
+    body: NewTerm,
+    answer: Made,
+    status: 201,
+    async does({ pool, school, body }) {
+      if (body.ends < body.starts)
+        throw new Refusal('bad-request', 'The term ends before it starts. Nothing was made.');
+      if (!(await insertTerm(pool, school, body)))
+        throw new Refusal('already-there', `There is a term “${body.id}” already.`);
+      return { made: 1 };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/books',
+    permission: 'staff-or-office',
+    says: 'Make a book with its sections, staff and rules. A teacher who makes one teaches it.',
+    body: NewBook,
+    answer: Made,
+    status: 201,
+    async does({ pool, school, person, body }) {
+      await makeBook(pool, { school, id: person.id, role: person.role }, body);
+      return { made: 1 };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/copies',
+    permission: 'book-read',
+    says: 'Another book with the rules, sections and assessments of this one, without its people.',
+    body: BookCopy,
+    answer: Made,
+    status: 201,
+    async does({ pool, school, person, params, body }) {
+      await copyBook(pool, { school, id: person.id, role: person.role }, params['book']!, body);
+      return { made: 1 };
+    },
+  }),
+];

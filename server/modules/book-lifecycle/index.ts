@@ -1,0 +1,1 @@
+export { settingsText } from './book-lifecycle';

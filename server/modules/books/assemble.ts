@@ -1,0 +1,147 @@
+import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
+import { checkBook } from '@core/book/check';
+import type { RulesPart } from '@core/book/change';
+import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
+import type { CellRow } from '../../kernel/cells/sql';
+import type { Db } from '../../kernel/database';
+import { documentEntries } from './sql/document-entries';
+import { cellsAt } from '../../kernel/cells/cell-cache';
+import { overridesOf, toDocumentOverrides } from './sql/overrides';
+import { findSchool } from '../accounts';
+import { Refusal } from '../../kernel/refusal';
+import { type AssessmentRow, assessmentsOf, marksUsed, toPlacedItem } from './sql/assessments';
+import { type StudentRow, studentsOf, toDocumentStudent } from './sql/enrolments';
+import { type BookRow, findBook, rulesAt } from './sql/books';
+
+/** The moment that counts for a school: the real one, or the fixed one of a demo. */
+export async function momentOf(db: Db, school: string): Promise<string> {
+  return (await findSchool(db, school))?.fixedNow ?? new Date().toISOString();
+}
+
+/** Everything of a book that is needed to work it out. */
+export interface AssembledBook {
+  row: BookRow;
+  rules: RulesPart;
+  assessments: AssessmentRow[];
+  students: StudentRow[];
+  skeleton: Skeleton;
+  cells: CellRow[];
+  document: BookDocument;
+}
+
+/** The one function that builds the book document from the rows. */
+export async function assemble(db: Db, school: string, id: string): Promise<AssembledBook> {
+  const frame = await frameOf(db, school, id);
+  const cells = (await cellsAt(db, frame.row)).filter((c) => isIn(frame, c.enrolment, c.assessment));
+  const entries = cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content }));
+  return { ...frame, cells, document: await documentIn(db, school, frame, entries) };
+}
+
+/** The same document alone, for a trial of many books: nothing of them is kept in memory. */
+export async function assembleDocument(db: Db, school: string, id: string): Promise<BookDocument> {
+  const frame = await frameOf(db, school, id);
+  const entries = (await documentEntries(db, school, id)).filter((e) => isIn(frame, e.student, e.item));
+  return documentIn(db, school, frame, entries);
+}
+
+/** A book without its cells. */
+interface Frame extends Omit<AssembledBook, 'cells' | 'document'> {
+  here: Set<string>;
+  items: Set<string>;
+}
+
+async function frameOf(db: Db, school: string, id: string): Promise<Frame> {
+  const row = await findBook(db, school, id);
+  if (!row) throw new Refusal('not-found', 'There is no such book.');
+  const rules = await rulesAt(db, school, id, row.rulesVersion);
+  const assessments = await assessmentsOf(db, school, id);
+  const students = await studentsOf(db, school, id);
+  const skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
+  const here = new Set(students.map((s) => s.id));
+  const items = new Set(assessments.map((a) => a.id));
+  return { row, rules, assessments, students, skeleton, here, items };
+}
+
+/** What is put away, and who has left, keeps its cells, which stand in no document. */
+const isIn = ({ here, items }: Frame, enrolment: string, assessment: string): boolean =>
+  here.has(enrolment) && items.has(assessment);
+
+async function documentIn(
+  db: Db,
+  school: string,
+  { row, skeleton, students, here }: Frame,
+  entries: Entry[],
+): Promise<BookDocument> {
+  return assembleBook(
+    skeleton,
+    await momentOf(db, school),
+    students.map(toDocumentStudent),
+    entries,
+    toDocumentOverrides((await overridesOf(db, school, row.id)).filter((o) => here.has(o.enrolment))),
+  );
+}
+
+const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'lateAllowanceHours', 'tree'];
+
+/** Refuses rules that do not make a sound book with these assessments; faults point into the rules. */
+export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: AssessmentRow[]): void {
+  const part = rules as unknown;
+  if (
+    typeof part !== 'object' ||
+    part === null ||
+    typeof (part as RulesPart).tree !== 'object' ||
+    !Array.isArray((part as RulesPart).tree?.children)
+  )
+    throw new Refusal(
+      'bad-request',
+      'These rules are not complete: the tree of categories is missing. Nothing was changed.',
+    );
+  // Alone first: the check stops at hostile depth, putting items into a tree would not.
+  const bare = {
+    format: 'last-tally.book/1',
+    timeZone,
+    asOf: '2000-01-01T00:00:00Z',
+    ...rules,
+    // A hurdle may be over an assessment, which is put in below.
+    hurdles: [],
+    students: [],
+    entries: [],
+  };
+  const foreign = Object.keys(rules).find((key) => !RULE_KEYS.includes(key));
+  if (foreign !== undefined)
+    throw new Refusal('bad-request', `“${foreign}” is not part of the rules. Nothing was changed.`);
+  const alone = checkBook(bare);
+  if (alone.ok && itemsOf(rules.tree).length > 0)
+    throw new Refusal('bad-request', 'Rules hold categories only; assessments are made apart. Nothing was changed.');
+  const whole = alone.ok
+    ? checkBook(
+        assembleBook(assembleSkeleton(timeZone, rules, assessments.map(toPlacedItem)), '2000-01-01T00:00:00Z', [], []),
+      )
+    : alone;
+  if (!whole.ok)
+    throw new Refusal(
+      'bad-request',
+      `These rules cannot be used, and nothing was changed: ${whole.problems[0]!.says}`,
+      {
+        faults: whole.problems.slice(0, 20),
+      },
+    );
+}
+
+/** Refuses rules or assessments under which a mark that somebody has would mean nothing. */
+export async function requireMarksFit(
+  db: Db,
+  who: { school: string; book: string },
+  rules: RulesPart,
+  assessments: AssessmentRow[],
+): Promise<void> {
+  const byId = new Map(assessments.map((a) => [a.id, a]));
+  for (const { assessment, mark, people } of await marksUsed(db, who.school, who.book)) {
+    const a = byId.get(assessment);
+    if (!a || rules.rules?.marks?.[a.more.marks ?? '']?.some((m) => m.label === mark)) continue;
+    throw new Refusal(
+      'bad-request',
+      `${people === 1 ? '1 student has' : `${people} students have`} “${mark}” on ${a.title}, which it would not be scored in any more. Score ${people === 1 ? 'it' : 'them'} in another way first. Nothing was changed.`,
+    );
+  }
+}

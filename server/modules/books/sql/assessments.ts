@@ -1,0 +1,65 @@
+import type { PlacedItem } from '@core/book/assemble';
+import type { Item } from '@core/book/document';
+import { numberOrNull, type Db } from '../../../kernel/database';
+
+export interface AssessmentRow {
+  id: string;
+  title: string;
+  category: string;
+  points: number;
+  due: string | null;
+  closes: string | null;
+  takesWork: boolean;
+  shown: boolean;
+  more: Partial<Item>;
+  version: number;
+  archived: boolean;
+}
+
+type Raw = Omit<AssessmentRow, 'points' | 'more'> & { points: string; more: string };
+const ASSESSMENT = `select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version,
+    archived_at is not null as archived from assessment`;
+const toAssessment = (r: Raw): AssessmentRow => ({
+  ...r,
+  points: numberOrNull(r.points)!,
+  more: JSON.parse(r.more) as Partial<Item>,
+});
+
+/** The assessments of a book in book order; those put away too where `archived`. */
+export async function assessmentsOf(db: Db, school: string, book: string, archived = false): Promise<AssessmentRow[]> {
+  const { rows } = await db.query<Raw>(
+    `${ASSESSMENT} where school = $1 and book = $2 and ($3 or archived_at is null) order by position, id`,
+    [school, book, archived],
+  );
+  return rows.map(toAssessment);
+}
+
+/** Those of these assessments that the book has. */
+export async function assessmentsNamed(db: Db, school: string, book: string, ids: string[]): Promise<AssessmentRow[]> {
+  const { rows } = await db.query<Raw>(
+    `${ASSESSMENT} where school = $1 and book = $2 and id = any($3) and archived_at is null`,
+    [school, book, ids],
+  );
+  return rows.map(toAssessment);
+}
+
+export function toPlacedItem(a: AssessmentRow): PlacedItem {
+  const item: Item = { id: a.id, type: 'item', points: a.points, ...a.more };
+  if (a.due !== null) item.due = a.due;
+  if (a.closes !== null) item.closes = a.closes;
+  return { category: a.category, item };
+}
+
+/** The named marks that students have, by assessment. */
+export async function marksUsed(
+  db: Db,
+  school: string,
+  book: string,
+): Promise<{ assessment: string; mark: string; people: number }[]> {
+  const { rows } = await db.query<{ assessment: string; mark: string; people: number }>(
+    `select assessment, mark, count(distinct enrolment)::int as people from attempt
+     where school = $1 and book = $2 and mark is not null group by assessment, mark`,
+    [school, book],
+  );
+  return rows;
+}

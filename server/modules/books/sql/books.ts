@@ -1,0 +1,210 @@
+import type { RulesPart } from '@core/book/change';
+import type { Db } from '../../../kernel/database';
+
+export type BookRole = 'teacher' | 'co-teacher' | 'marker' | 'reviewer';
+
+export interface BookRow {
+  school: string;
+  id: string;
+  title: string;
+  term: string;
+  timeZone: string;
+  showsStanding: boolean;
+  archived: boolean;
+  /** The school wants a reason for every exception. */
+  wantsReasons: boolean;
+  seq: number;
+  /** Another text after every change of the book, a restored back-up included. */
+  stamp: string;
+  rulesVersion: number;
+}
+
+const BOOK = `select b.school, b.id, b.title, t.title as term, coalesce(b.time_zone, s.time_zone) as "timeZone",
+    b.shows_standing as "showsStanding", b.archived_at is not null as archived, s.wants_reasons as "wantsReasons",
+    b.seq, b.xmin::text as stamp, b.rules_version as "rulesVersion"
+  from book b join term t on t.school = b.school and t.id = b.term join school s on s.id = b.school`;
+
+export async function findBook(db: Db, school: string, id: string): Promise<BookRow | null> {
+  return (await db.query<BookRow>(`${BOOK} where b.school = $1 and b.id = $2`, [school, id])).rows[0] ?? null;
+}
+
+/** The books of somebody on the staff; those put away too where `archived`. */
+export async function booksOfStaff(db: Db, school: string, person: string, archived = false): Promise<BookRow[]> {
+  const { rows } = await db.query<BookRow>(
+    `${BOOK} join book_staff w on w.school = b.school and w.book = b.id where b.school = $1 and w.person = $2 and ($3 or b.archived_at is null) order by b.title`,
+    [school, person, archived],
+  );
+  return rows;
+}
+
+export async function booksOfSchool(db: Db, school: string, archived = false): Promise<BookRow[]> {
+  return (
+    await db.query<BookRow>(
+      `${BOOK} where b.school = $1 and ($2 or b.archived_at is null) order by t.starts desc, b.title`,
+      [school, archived],
+    )
+  ).rows;
+}
+
+export async function roleInBook(db: Db, school: string, book: string, person: string): Promise<BookRole | null> {
+  const { rows } = await db.query<{ role: BookRole }>(
+    'select role from book_staff where school = $1 and book = $2 and person = $3',
+    [school, book, person],
+  );
+  return rows[0]?.role ?? null;
+}
+
+export async function staffOf(
+  db: Db,
+  school: string,
+  book: string,
+): Promise<{ person: string; login: string; family: string; given: string; role: BookRole }[]> {
+  const { rows } = await db.query<{ person: string; login: string; family: string; given: string; role: BookRole }>(
+    `select w.person, p.login, p.family, p.given, w.role from book_staff w join person p on p.school = w.school and p.id = w.person
+     where w.school = $1 and w.book = $2 order by w.role desc, p.family`,
+    [school, book],
+  );
+  return rows;
+}
+
+export async function sectionsOf(db: Db, school: string, book: string): Promise<{ id: string; title: string }[]> {
+  return (
+    await db.query<{ id: string; title: string }>(
+      'select id, title from section where school = $1 and book = $2 order by position',
+      [school, book],
+    )
+  ).rows;
+}
+
+export async function rulesAt(db: Db, school: string, book: string, version: number): Promise<RulesPart> {
+  const { rows } = await db.query<{ rules: string }>(
+    'select rules from rules_version where school = $1 and book = $2 and version = $3',
+    [school, book, version],
+  );
+  if (!rows[0]) throw new Error(`book ${book} has no rules version ${version}`);
+  return JSON.parse(rows[0].rules) as RulesPart;
+}
+
+/** The reasons of the versions of a book's rules after one, the earliest first. */
+export async function reasonsSince(
+  db: Db,
+  school: string,
+  book: string,
+  after: number,
+): Promise<{ version: number; reason: string }[]> {
+  const { rows } = await db.query<{ version: number; reason: string }>(
+    'select version, reason from rules_version where school = $1 and book = $2 and version > $3 order by version',
+    [school, book, after],
+  );
+  return rows;
+}
+
+export async function insertRules(
+  db: Db,
+  r: { school: string; book: string; version: number; rules: RulesPart; by: string; reason: string },
+): Promise<void> {
+  await db.query(
+    'insert into rules_version (school, book, version, rules, made_by, reason) values ($1, $2, $3, $4, $5, $6)',
+    [r.school, r.book, r.version, JSON.stringify(r.rules), r.by, r.reason],
+  );
+  await db.query('update book set rules_version = $3 where school = $1 and id = $2', [r.school, r.book, r.version]);
+}
+
+export async function insertBook(
+  db: Db,
+  b: {
+    school: string;
+    id: string;
+    term: string;
+    title: string;
+    sections: { id: string; title: string }[];
+    staff: { person: string; role: BookRole }[];
+    timeZone?: string | null;
+  },
+): Promise<void> {
+  await db.query('insert into book (school, id, term, title, time_zone) values ($1, $2, $3, $4, $5)', [
+    b.school,
+    b.id,
+    b.term,
+    b.title,
+    b.timeZone ?? null,
+  ]);
+  await db.query(
+    `insert into section (school, book, id, title, position) select $1, $2, * from unnest($3::text[], $4::text[], $5::int[])`,
+    [b.school, b.id, b.sections.map((s) => s.id), b.sections.map((s) => s.title), b.sections.map((_, i) => i)],
+  );
+  await db.query(
+    `insert into book_staff (school, book, person, role) select $1, $2, * from unnest($3::text[], $4::text[])`,
+    [b.school, b.id, b.staff.map((s) => s.person), b.staff.map((s) => s.role)],
+  );
+}
+
+export async function insertTerm(
+  db: Db,
+  school: string,
+  t: { id: string; title: string; starts: string; ends: string },
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    'insert into term (school, id, title, starts, ends) values ($1, $2, $3, $4, $5) on conflict do nothing',
+    [school, t.id, t.title, t.starts, t.ends],
+  );
+  return rowCount === 1;
+}
+
+export async function termExists(db: Db, school: string, id: string): Promise<boolean> {
+  return (await db.query('select 1 from term where school = $1 and id = $2', [school, id])).rowCount === 1;
+}
+
+/** What is left out stays. */
+export async function updateBook(
+  db: Db,
+  school: string,
+  book: string,
+  to: { showsStanding?: boolean; title?: string; archived?: boolean },
+): Promise<void> {
+  await db.query(
+    `update book set shows_standing = coalesce($3, shows_standing), title = coalesce($4, title),
+       archived_at = case when $5::boolean is null then archived_at when $5 then coalesce(archived_at, clock_timestamp()) end
+     where school = $1 and id = $2`,
+    [school, book, to.showsStanding ?? null, to.title ?? null, to.archived ?? null],
+  );
+}
+
+export async function termsOf(
+  db: Db,
+  school: string,
+): Promise<{ id: string; title: string; starts: string; ends: string }[]> {
+  const { rows } = await db.query<{ id: string; title: string; starts: string; ends: string }>(
+    'select id, title, starts, ends from term where school = $1 order by starts desc, id',
+    [school],
+  );
+  return rows;
+}
+
+/** Makes a section, or gives it another title. */
+export async function putSection(db: Db, school: string, book: string, id: string, title: string): Promise<void> {
+  await db.query(
+    `insert into section (school, book, id, title, position)
+     select $1, $2, $3, $4, coalesce(max(position), -1) + 1 from section where school = $1 and book = $2
+     on conflict (school, book, id) do update set title = excluded.title`,
+    [school, book, id, title],
+  );
+}
+
+/** Gives somebody a role in a book; null takes them off it. */
+export async function putStaff(
+  db: Db,
+  school: string,
+  book: string,
+  person: string,
+  role: BookRole | null,
+): Promise<void> {
+  if (role === null)
+    await db.query('delete from book_staff where school = $1 and book = $2 and person = $3', [school, book, person]);
+  else
+    await db.query(
+      `insert into book_staff (school, book, person, role) values ($1, $2, $3, $4)
+       on conflict (school, book, person) do update set role = excluded.role`,
+      [school, book, person, role],
+    );
+}

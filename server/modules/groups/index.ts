@@ -1,0 +1,1 @@
+export { groupsOfStudents, viewsOf } from './sql';

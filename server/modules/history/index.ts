@@ -1,0 +1,1 @@
+export { linesAfter } from './sql/journal-pages';

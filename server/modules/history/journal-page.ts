@@ -1,0 +1,119 @@
+import type { JournalLines, JournalPage, JournalSet } from '@contract/journal';
+import { findBook } from '../books';
+import type { Db } from '../../kernel/database';
+import type { JournalKind } from '../../kernel/journal/sql/lines';
+import { journalSets, linesOfBatch, writersOf, type JournalQuery, type LineRow } from './sql/journal-pages';
+import { personName } from '../accounts';
+import { noteTexts } from '../annotations';
+import { Refusal } from '../../kernel/refusal';
+import { UNDOABLE } from './put-back';
+
+/** Sets on one page, and lines of each that are shown at once. */
+const PAGE = 60;
+const SHOWN = 4;
+
+/** The kinds that can be asked for, by the word of the page. */
+const KINDS: Record<string, JournalKind[]> = {
+  scores: ['cell', 'override'],
+  notes: ['note'],
+  rules: ['rules'],
+  assessments: ['assessment', 'order'],
+  releases: ['release', 'withdraw'],
+  people: ['enrol', 'section', 'staff', 'group'],
+  settings: ['book', 'settings'],
+};
+
+/** Reads what is asked from an address. What cannot be understood is refused, not left out. */
+export function queryOf(query: Record<string, unknown>): JournalQuery {
+  const text = (name: string, pattern: RegExp): string | undefined => {
+    const value = query[name];
+    if (value === undefined || value === '') return undefined;
+    if (typeof value !== 'string' || !pattern.test(value))
+      throw new Refusal('bad-request', `“${name}” of the journal cannot be read.`);
+    return value;
+  };
+  const id = /^[A-Za-z0-9._-]{1,64}$/;
+  const moment = (name: string): string | undefined => {
+    const value = text(name, /^\d{4}-\d\d-\d\dT[\d:.]+(Z|[+-]\d\d:\d\d)$/);
+    if (value !== undefined && Number.isNaN(Date.parse(value)))
+      throw new Refusal('bad-request', `“${value}” is no moment.`);
+    return value;
+  };
+  const kind = text('kind', /^[a-z]{1,20}$/);
+  if (kind !== undefined && kind !== 'intake' && !KINDS[kind])
+    throw new Refusal('bad-request', `The journal has no lines of the kind “${kind}”.`);
+  const words = (text('words', /^[^]{1,200}$/) ?? '').trim().split(/\s+/).filter(Boolean);
+  const before = text('before', /^\d{1,9}$/);
+  if (words.length > 8) throw new Refusal('bad-request', 'The journal is searched for eight words at most.');
+  const q: JournalQuery = { words };
+  const enrolment = text('enrolment', id);
+  const assessment = text('assessment', id);
+  const person = text('person', id);
+  const from = moment('from');
+  const to = moment('to');
+  if (enrolment !== undefined) q.enrolment = enrolment;
+  if (assessment !== undefined) q.assessment = assessment;
+  if (person !== undefined) q.person = person;
+  if (from !== undefined) q.from = from;
+  if (to !== undefined) q.to = to;
+  if (kind === 'intake') q.intake = true;
+  else if (kind !== undefined) q.kinds = KINDS[kind]!;
+  if (before !== undefined) q.before = Number(before);
+  return q;
+}
+
+export async function journalPage(db: Db, school: string, book: string, q: JournalQuery): Promise<JournalPage> {
+  const [{ sets, lines }, people, row] = await Promise.all([
+    journalSets(db, school, book, q, PAGE + 1, SHOWN),
+    writersOf(db, school, book),
+    findBook(db, school, book),
+  ]);
+  const page = sets.slice(0, PAGE);
+  const byBatch = new Map<string, LineRow[]>();
+  for (const l of lines) byBatch.set(l.batch, [...(byBatch.get(l.batch) ?? []), l]);
+  return {
+    sets: page.map((s): JournalSet => ({
+      batch: s.batch,
+      first: s.first,
+      last: s.last,
+      at: s.at,
+      by: personName(s),
+      kind: s.kind,
+      set: s.set,
+      title: s.title,
+      reason: s.reason,
+      lines: s.lines,
+      shown: (byBatch.get(s.batch) ?? []).map(bare),
+      undone: s.undone,
+      undoable:
+        UNDOABLE.includes(s.kind) &&
+        !s.undone &&
+        // What was made new is put away, not put back.
+        (byBatch.get(s.batch) ?? []).every((l) => l.kind === 'cell' || (l.was !== null && l.becomes !== null)),
+    })),
+    before: sets.length > PAGE ? page[page.length - 1]!.first : null,
+    total: row!.seq,
+    people: people.map((p) => ({ id: p.id, name: personName(p) })),
+    notes: await notesIn(db, school, book, lines),
+  };
+}
+
+const bare = ({ batch: _b, ...l }: LineRow) => l;
+
+export async function linesOf(db: Db, school: string, book: string, batch: string): Promise<JournalLines> {
+  const lines = await linesOfBatch(db, school, book, batch);
+  if (lines.length === 0) throw new Refusal('not-found', 'The journal of this book has no such change.');
+  return { lines: lines.map(bare), notes: await notesIn(db, school, book, lines) };
+}
+
+/** Texts of the notes that these lines name. */
+async function notesIn(db: Db, school: string, book: string, lines: LineRow[]): Promise<Record<string, string>> {
+  const ids = lines
+    .filter((l) => l.kind === 'note')
+    .flatMap((l) => [l.was, l.becomes])
+    .flatMap((t) => {
+      const note = t === null ? undefined : (JSON.parse(t) as { note?: string }).note;
+      return note === undefined ? [] : [note];
+    });
+  return ids.length === 0 ? {} : Object.fromEntries(await noteTexts(db, school, book, ids));
+}

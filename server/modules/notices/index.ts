@@ -1,0 +1,1 @@
+export { insertNotices } from './sql';

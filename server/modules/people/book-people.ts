@@ -1,0 +1,193 @@
+import type { EnrolmentsWrite, PeoplePage } from '@contract/roster';
+import type pg from 'pg';
+import { transaction, type Db } from '../../kernel/database';
+import {
+  accountsOf,
+  staysOf,
+  studentsOf,
+  writeEnrolments,
+  staffOf,
+  sectionsOf,
+  findBook,
+  type BookRole,
+  putStaff,
+  putSection,
+} from '../books';
+import { putEnds, WHOLE, enrolText, requireReason } from '../scores';
+import { personByLogins, personName } from '../accounts';
+import { operationOf } from '../../kernel/cells/cell';
+import { Refusal } from '../../kernel/refusal';
+import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { inviteesOf } from './sql';
+
+export async function peopleOf(db: Db, school: string, book: string): Promise<PeoplePage> {
+  const [students, accounts, stays, staff] = [
+    await studentsOf(db, school, book, true),
+    await accountsOf(db, school, book),
+    await staysOf(db, school, book),
+    await staffOf(db, school, book),
+  ];
+  const invitees = new Map(
+    (
+      await inviteesOf(
+        db,
+        school,
+        staff.map((s) => s.login),
+        null,
+      )
+    ).map((p) => [p.login, p.account]),
+  );
+  return {
+    students: students.map(({ person: _p, ...s }) => ({
+      ...s,
+      ...accounts.get(s.id)!,
+      stays: stays.filter((x) => x.enrolment === s.id).map(({ enrolment: _e, ...x }) => x),
+    })),
+    staff: staff.map((s) => ({
+      login: s.login,
+      name: personName(s),
+      role: s.role,
+      account: invitees.get(s.login) ?? 'none',
+    })),
+  };
+}
+
+/** The office changes a book only with a reason. */
+export function requireOfficeReason(office: boolean, reason: string): void {
+  if (office && reason.trim() === '')
+    throw new Refusal('bad-request', 'The office changes a book only with a reason. Nothing was changed.', {
+      faults: [{ at: '/reason', says: 'say why' }],
+    });
+}
+
+/** Moves students to another section, out and in again, or gives them extra time. Their scores go with them. */
+export function changeEnrolments(
+  pool: pg.Pool,
+  who: Who,
+  office: boolean,
+  write: EnrolmentsWrite,
+): Promise<{ made: number }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await lockBook(db, school, book);
+    if ((await operationDone(db, school, book, write.operation)) !== null) return { made: 0 };
+    requireOfficeReason(office, write.reason);
+    const sections = await sectionsOf(db, school, book);
+    if (write.section && !sections.some((s) => s.id === write.section))
+      throw new Refusal('bad-request', 'The book has no such section. Nobody was moved.');
+    const byId = new Map((await studentsOf(db, school, book, true)).map((s) => [s.id, s]));
+    const changed = [...new Set(write.enrolments)].map((id) => {
+      const was = byId.get(id);
+      if (!was) throw new Refusal('not-found', 'One of these students is not in this book. Nothing was changed.');
+      const is = {
+        ...was,
+        section: write.section === undefined ? was.section : write.section,
+        left: write.left ?? was.left,
+        extraTimeHours: write.extraTimeHours ?? was.extraTimeHours,
+      };
+      return { was, is };
+    });
+    const makes = changed.some(({ was, is }) => is.extraTimeHours > 0 && is.extraTimeHours !== was.extraTimeHours);
+    requireReason((await findBook(db, school, book))!, makes, write.reason);
+    const moved = changed.filter(({ was, is }) => enrolText(was) !== enrolText(is));
+    const putEnd = async (): Promise<void> => {
+      if (write.extraTimeHours === undefined) return;
+      const places = changed.map(({ is }) => ({ enrolment: is.id, place: WHOLE }));
+      await putEnds(db, who, places, 'extra-time', write.extraTimeHours > 0 ? (write.until ?? null) : null);
+    };
+    if (moved.length === 0) {
+      await putEnd();
+      return { made: 0 };
+    }
+    await writeEnrolments(
+      db,
+      school,
+      book,
+      moved.map((m) => m.is),
+    );
+    const lines = moved.map(({ was, is }, i) => ({
+      operation: operationOf(write.operation, i),
+      kind: 'enrol' as const,
+      assessment: null,
+      enrolment: is.id,
+      was: enrolText(was),
+      becomes: enrolText(is),
+    }));
+    const first = await reserveJournalNumbers(db, school, book, lines.length);
+    await writeLines(db, who, first, lines, { reason: write.reason });
+    await putEnd();
+    return { made: moved.length };
+  });
+}
+
+/** Gives somebody of the staff a role in a book, or takes them off it. A book keeps at least one teacher. */
+export function setStaff(
+  pool: pg.Pool,
+  who: Who,
+  office: boolean,
+  login: string,
+  write: { operation: string; role: BookRole | null; reason: string },
+): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await lockBook(db, school, book);
+    if ((await operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
+    requireOfficeReason(office, write.reason);
+    const person = (await personByLogins(db, school, [login])).get(login);
+    if (!person)
+      throw new Refusal(
+        'not-found',
+        `Nobody on the staff signs in as “${login}”. The office adds people to the school.`,
+      );
+    const staff = await staffOf(db, school, book);
+    const was = staff.find((s) => s.person === person)?.role ?? null;
+    if (was === 'teacher' && write.role !== 'teacher' && staff.filter((s) => s.role === 'teacher').length === 1)
+      throw new Refusal('bad-request', 'A book keeps at least one teacher. Nothing was changed.');
+    const mine = staff.find((s) => s.person === who.person)?.role;
+    if (!office && mine !== 'teacher' && (write.role === 'teacher' || was === 'teacher'))
+      throw new Refusal('not-allowed', 'Only a teacher of this book makes teachers of it, or takes them off.');
+    if (was === write.role) return { done: true as const };
+    await putStaff(db, school, book, person, write.role);
+    const line = {
+      operation: write.operation,
+      kind: 'staff' as const,
+      assessment: null,
+      enrolment: null,
+      was: JSON.stringify({ login, role: was }),
+      becomes: JSON.stringify({ login, role: write.role }),
+    };
+    await writeLines(db, who, await reserveJournalNumbers(db, school, book, 1), [line], { reason: write.reason });
+    return { done: true as const };
+  });
+}
+
+/** Makes a section, or gives it another title. */
+export function setSection(
+  pool: pg.Pool,
+  who: Who,
+  office: boolean,
+  id: string,
+  write: { operation: string; title: string; reason: string },
+): Promise<{ done: true }> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    await lockBook(db, school, book);
+    if ((await operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
+    requireOfficeReason(office, write.reason);
+    const sections = await sectionsOf(db, school, book);
+    if (sections.some((s) => s.id !== id && s.title.trim().toLowerCase() === write.title.trim().toLowerCase()))
+      throw new Refusal('already-there', `There is a section “${write.title}” already.`);
+    await putSection(db, school, book, id, write.title.trim());
+    const was = sections.find((s) => s.id === id)?.title ?? null;
+    const line = {
+      operation: write.operation,
+      kind: 'section' as const,
+      assessment: null,
+      enrolment: null,
+      was: was === null ? null : JSON.stringify(`${id} ${was}`),
+      becomes: JSON.stringify(`${id} ${write.title.trim()}`),
+    };
+    await writeLines(db, who, await reserveJournalNumbers(db, school, book, 1), [line], { reason: write.reason });
+    return { done: true as const };
+  });
+}

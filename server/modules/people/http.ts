@@ -1,0 +1,153 @@
+import { Enrol, Enrolled } from '@contract/books';
+import { Made, Done } from '@contract/people';
+import { enrolText } from '../scores';
+import { Refusal } from '../../kernel/refusal';
+import { snapshot, transaction } from '../../kernel/database';
+import { reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { route, type Route, whoOf } from '../../http/route';
+import { enrol, studentsOf, findBook, sectionsOf } from '../books';
+import { hashPassword } from '../accounts';
+import {
+  EnrolmentsWrite,
+  Invitations,
+  InvitationsWrite,
+  PeoplePage,
+  RosterMade,
+  RosterWrite,
+  SectionWrite,
+  StaffWrite,
+  Welcome,
+  Welcomed,
+} from '@contract/roster';
+import { invite, welcome } from './invitations';
+import { takeRoster } from './roster';
+import { peopleOf, changeEnrolments, setStaff, setSection } from './book-people';
+export const peopleRoutes: Route[] = [
+  route({
+    method: 'post',
+    path: '/books/{book}/enrolments',
+    permission: 'office',
+    says: 'Enrol students by their number. Those already in the book stay as they are.',
+    body: Enrol,
+    answer: Enrolled,
+    async does({ pool, school, person, params, body }) {
+      const book = params['book']!;
+      return transaction(pool, async (db) => {
+        if (!(await findBook(db, school, book))) throw new Refusal('not-found', 'There is no such book.');
+        const sections = new Set((await sectionsOf(db, school, book)).map((s) => s.id));
+        const wrong = body.students.find((s) => s.section !== null && !sections.has(s.section));
+        if (wrong) throw new Refusal('bad-request', `The book has no section “${wrong.section}”. Nobody was enrolled.`);
+        const before = new Set((await studentsOf(db, school, book, true)).map((s) => s.id));
+        const rows = await enrol(
+          db,
+          school,
+          book,
+          body.students.map((s) => ({ ...s, extraTimeHours: s.extraTimeHours ?? 0 })),
+        );
+        const known = new Set(rows.map((r) => r.number));
+        const unknown = body.students.filter((s) => !known.has(s.number));
+        if (unknown.length > 0)
+          throw new Refusal(
+            'bad-request',
+            `${unknown.length} of these numbers belong to no student (${unknown[0]!.number}). Nobody was enrolled.`,
+          );
+        const fresh = rows.filter((r) => !before.has(r.id));
+        const byNumber = new Map(
+          body.students.map((s) => [s.number, { section: s.section, extraTimeHours: s.extraTimeHours ?? 0 }]),
+        );
+        if (fresh.length > 0) {
+          const first = await reserveJournalNumbers(db, school, book, fresh.length);
+          const lines = fresh.map((r) => ({
+            operation: `enrol-${r.id}`,
+            kind: 'enrol' as const,
+            assessment: null,
+            enrolment: r.id,
+            was: null,
+            becomes: enrolText({ ...byNumber.get(r.number)!, left: false }),
+          }));
+          await writeLines(db, { school, book, person: person.id }, first, lines);
+        }
+        return { enrolments: rows };
+      });
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/people',
+    permission: 'book-read',
+    says: 'Everybody of the book, those who left too, with where they were from when to when.',
+    answer: PeoplePage,
+    does: ({ pool, school, params }) => snapshot(pool, (db) => peopleOf(db, school, params['book']!)),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/people',
+    permission: 'book-people',
+    says: 'Put a list of students into the book, or say what would become of each line.',
+    body: RosterWrite,
+    answer: RosterMade,
+    does: (c) => takeRoster(c.pool, whoOf(c), c.role === 'administrator', c.body),
+  }),
+  route({
+    method: 'patch',
+    path: '/books/{book}/enrolments',
+    permission: 'book-people',
+    says: 'Move students to another section, out and in again, or give them extra time.',
+    body: EnrolmentsWrite,
+    answer: Made,
+    does: (c) => changeEnrolments(c.pool, whoOf(c), c.role === 'administrator', c.body),
+  }),
+  route({
+    method: 'put',
+    path: '/books/{book}/staff/{login}',
+    permission: 'book-people',
+    says: 'Give somebody of the staff a role in the book, or take them off it.',
+    body: StaffWrite,
+    answer: Done,
+    does: (c) => setStaff(c.pool, whoOf(c), c.role === 'administrator', c.params['login']!, c.body),
+  }),
+  route({
+    method: 'put',
+    path: '/books/{book}/sections/{section}',
+    permission: 'book-people',
+    says: 'Make a section, or give it another title.',
+    body: SectionWrite,
+    answer: Done,
+    async does(c) {
+      const id = c.params['section']!;
+      if (!/^[A-Za-z0-9._-]{1,64}$/.test(id))
+        throw new Refusal('bad-request', `“${id}” cannot be the id of a section. Nothing was made.`);
+      return setSection(c.pool, whoOf(c), c.role === 'administrator', id, c.body);
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/invitations',
+    permission: 'book-people',
+    says: 'Links with which students of the book who have no password give themselves one.',
+    body: InvitationsWrite,
+    answer: Invitations,
+    does: ({ pool, school, person, params, body }) =>
+      invite(pool, { school, person: person.id }, body.logins, params['book']!),
+  }),
+  route({
+    method: 'post',
+    path: '/invitations',
+    permission: 'office',
+    says: 'Links with which people of the school give themselves a password, or a new one.',
+    body: InvitationsWrite,
+    answer: Invitations,
+    does: ({ pool, school, person, body }) => invite(pool, { school, person: person.id }, body.logins, null),
+  }),
+  route({
+    method: 'post',
+    path: '/welcome',
+    permission: 'anyone',
+    says: 'Take up an invitation: the bearer of its link chooses a password.',
+    body: Welcome,
+    answer: Welcomed,
+    async does({ pool, body }) {
+      return { login: await welcome(pool, body.secret, () => hashPassword(body.password)) };
+    },
+  }),
+];

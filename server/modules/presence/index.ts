@@ -1,0 +1,2 @@
+export { Live } from './live';
+export { changedSince, newsFor, visit } from './sql';

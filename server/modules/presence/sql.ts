@@ -1,0 +1,116 @@
+import type { Db } from '../../kernel/database';
+
+/** Minutes without a sign of somebody after which coming back is another visit. */
+const AWAY = 30;
+/** Seconds after which a presence that no server renews has ended. */
+const PRESENT = 40;
+
+/** Notes that a person is in a book now; gives the journal's number where their visit before this one ended. */
+export async function visit(
+  db: Db,
+  school: string,
+  book: string,
+  person: string,
+  seq: number,
+): Promise<{ since: number; at: string } | null> {
+  const { rows } = await db.query<{ since: number; at: string; first: boolean }>(
+    `insert into last_visit as v (school, book, person, since_seq, since_at, seq) values ($1, $2, $3, $4, clock_timestamp(), $4)
+     on conflict (school, book, person) do update set
+       since_seq = case when v.at < clock_timestamp() - make_interval(mins => ${AWAY}) then v.seq else v.since_seq end,
+       since_at = case when v.at < clock_timestamp() - make_interval(mins => ${AWAY}) then v.at else v.since_at end,
+       seq = greatest(v.seq, excluded.seq), at = clock_timestamp()
+     returning since_seq as since, since_at as at`,
+    [school, book, person, seq],
+  );
+  return rows[0] ?? null;
+}
+
+/** Cells that others changed after a line. */
+export async function changedSince(
+  db: Db,
+  school: string,
+  book: string,
+  person: string,
+  seq: number,
+): Promise<{ assessment: string; enrolment: string }[]> {
+  const { rows } = await db.query<{ assessment: string; enrolment: string }>(
+    `select distinct assessment, enrolment from journal where school = $1 and book = $2 and seq > $3 and person <> $4
+       and kind = 'cell' and assessment is not null and enrolment is not null`,
+    [school, book, seq, person],
+  );
+  return rows;
+}
+
+/** Books in which others changed cells after the person's last visit, with how many. A book never visited has no news. */
+export async function newsFor(
+  db: Db,
+  school: string,
+  person: string,
+): Promise<{ book: string; bookTitle: string; count: number; since: string }[]> {
+  const { rows } = await db.query<{ book: string; bookTitle: string; count: number; since: string }>(
+    `select v.book, b.title as "bookTitle", v.at as since, n.count
+     from last_visit v join book b on b.school = v.school and b.id = v.book
+       join book_staff w on w.school = v.school and w.book = v.book and w.person = v.person
+       cross join lateral (select count(*)::int as count from (
+         select distinct j.assessment, j.enrolment from journal j where j.school = v.school and j.book = v.book
+           and j.seq > v.seq and j.person <> v.person and j.kind = 'cell') x) n
+     where v.school = $1 and v.person = $2 and n.count > 0 order by b.title`,
+    [school, person],
+  );
+  return rows;
+}
+
+export interface Present {
+  connection: string;
+  person: string;
+  family: string;
+  given: string;
+  enrolment: string | null;
+  assessment: string | null;
+}
+
+export async function presentIn(db: Db, school: string, book: string): Promise<Present[]> {
+  const { rows } = await db.query<Present>(
+    `select c.connection, c.person, p.family, p.given, c.enrolment, c.assessment
+     from presence c join person p on p.school = c.school and p.id = c.person
+     where c.school = $1 and c.book = $2 and c.at > clock_timestamp() - make_interval(secs => ${PRESENT})
+     order by c.connection`,
+    [school, book],
+  );
+  return rows;
+}
+
+export async function enter(
+  db: Db,
+  c: { connection: string; school: string; book: string; person: string },
+): Promise<void> {
+  await db.query(
+    `insert into presence (connection, school, book, person) values ($1, $2, $3, $4) on conflict (connection) do nothing`,
+    [c.connection, c.school, c.book, c.person],
+  );
+}
+
+/** Where somebody is now; false where the connection is not theirs or has ended. */
+export async function moveTo(
+  db: Db,
+  c: { connection: string; school: string; book: string; person: string },
+  enrolment: string | null,
+  assessment: string | null,
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `update presence set enrolment = $5, assessment = $6, at = clock_timestamp()
+     where connection = $1 and school = $2 and book = $3 and person = $4`,
+    [c.connection, c.school, c.book, c.person, enrolment, assessment],
+  );
+  return rowCount === 1;
+}
+
+/** Says that these connections stand; forgets those that no server has renewed for long. */
+export async function renew(db: Db, connections: string[]): Promise<void> {
+  await db.query('update presence set at = clock_timestamp() where connection = any($1)', [connections]);
+  await db.query(`delete from presence where at < clock_timestamp() - make_interval(secs => ${2 * PRESENT})`);
+}
+
+export async function leave(db: Db, connection: string): Promise<void> {
+  await db.query('delete from presence where connection = $1', [connection]);
+}

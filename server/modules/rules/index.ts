@@ -1,0 +1,1 @@
+export { type ChangedAssessment, writeRules } from './rules';

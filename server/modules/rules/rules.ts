@@ -1,0 +1,130 @@
+import type pg from 'pg';
+import { canonical } from '@core/book/canonical';
+import type { RulesPart } from '@core/book/change';
+import type { RulesState, RulesWrite } from '@contract/books';
+import { insertBatch } from '../../kernel/journal/sql/batches';
+import { newId, transaction, type Db } from '../../kernel/database';
+import {
+  assessmentText,
+  requireItemKeys,
+  requireMarksFit,
+  requireSoundRules,
+  assessmentsOf,
+  type AssessmentRow,
+  findBook,
+  rulesAt,
+  type BookRow,
+  insertRules,
+} from '../books';
+import { operationOf, type WantedCell } from '../../kernel/cells/cell';
+import { requireReasonFor, changeCells } from '../scores';
+import { Refusal } from '../../kernel/refusal';
+import { governedOf, requireWithinSchool } from '../policy';
+import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { updateAssessment } from '../assessments';
+
+/** Makes a new version of the rules, and with it the settings of assessments that were tried together with them. */
+export function makeRules(pool: pg.Pool, who: Who, write: RulesWrite): Promise<RulesState> {
+  return transaction(pool, async (db) => {
+    const { school, book } = who;
+    const seq = await lockBook(db, school, book);
+    const row = (await findBook(db, school, book))!;
+    const was = await rulesAt(db, school, book, row.rulesVersion);
+    if ((await operationDone(db, school, book, write.operation)) !== null)
+      return { version: row.rulesVersion, rules: was, seq };
+    if (row.rulesVersion !== write.version)
+      throw new Refusal(
+        'stale',
+        'Somebody else changed the rules after you opened them. Nothing of theirs was overwritten; look at their rules first.',
+        { now: { version: row.rulesVersion, rules: was } },
+      );
+    const all = await assessmentsOf(db, school, book, true);
+    const changes = (write.items ?? []).map((wanted) => {
+      const a = all.find((x) => x.id === wanted.assessment);
+      if (!a) throw new Refusal('not-found', `There is no assessment “${wanted.assessment}” in this book.`);
+      if (a.version !== wanted.version)
+        throw new Refusal(
+          'stale',
+          `Somebody else changed ${a.title} after you opened it. Nothing of theirs was overwritten; look at theirs first.`,
+          { now: { version: row.rulesVersion, rules: was } },
+        );
+      requireItemKeys(wanted.more);
+      return { was: a, is: { ...a, more: wanted.more, version: a.version + 1 } };
+    });
+    const changed = new Map(changes.map((c) => [c.is.id, c.is]));
+    const next = all.map((a) => changed.get(a.id) ?? a);
+    requireSoundRules(
+      row.timeZone,
+      write.rules,
+      next.filter((a) => !a.archived),
+    );
+    await requireMarksFit(db, who, write.rules, next);
+
+    await requireReasonFor(db, who, write.cells ?? [], write.reason);
+    await requireWithinSchool(db, school, governedOf(was, all), governedOf(write.rules, next), write.reason);
+    const { operation, rules, reason, cells } = write;
+    return writeRules(db, who, { row, was, rules, changes, cells: cells ?? [], operation, reason, title: 'Rules' });
+  });
+}
+
+/** An assessment before and after. */
+export interface ChangedAssessment {
+  was: AssessmentRow;
+  is: AssessmentRow;
+}
+
+/** What is made together: rules, settings of assessments, cells. It was checked; the book is held. */
+export interface RulesMaking {
+  row: BookRow;
+  was: RulesPart;
+  rules: RulesPart;
+  changes: ChangedAssessment[];
+  cells?: WantedCell[];
+  operation: string;
+  reason: string;
+  /** What the set is called in the journal. */
+  title: string;
+}
+
+/** Writes rules and what goes with them, with their lines in the journal. */
+export async function writeRules(db: Db, who: Who, made: RulesMaking): Promise<RulesState> {
+  const { school, book } = who;
+  const { row, was, rules, changes, reason, cells = [] } = made;
+  const newRules = canonical(was) !== canonical(rules);
+  const version = newRules ? row.rulesVersion + 1 : row.rulesVersion;
+  if (newRules) await insertRules(db, { ...who, version, rules, by: who.person, reason });
+  for (const { is } of changes) await updateAssessment(db, school, book, is);
+  const lines = [
+    ...(newRules
+      ? [
+          {
+            kind: 'rules' as const,
+            assessment: null,
+            enrolment: null,
+            was: canonical(was),
+            becomes: canonical(rules),
+          },
+        ]
+      : []),
+    ...changes.map((c) => ({
+      kind: 'assessment' as const,
+      assessment: c.is.id,
+      enrolment: null,
+      was: assessmentText(c.was),
+      becomes: assessmentText(c.is),
+    })),
+  ].map((l, i) => ({ operation: operationOf(made.operation, i), ...l }));
+  const count = lines.length + cells.length;
+  if (count === 0) return { version, rules, seq: row.seq };
+  const first = await reserveJournalNumbers(db, school, book, count);
+  // One line alone is a set without a row of its own.
+  const batch = newId('b');
+  if (count > 1) await insertBatch(db, who, { id: batch, kind: 'change', title: made.title, cells: count });
+  const why = { ...(count > 1 ? { batch } : {}), ...(reason ? { reason } : {}) };
+  if (lines.length > 0) await writeLines(db, who, first, lines, why);
+  if (cells.length > 0) {
+    const operation = lines.length === 0 ? made.operation : `${made.operation}-cells`;
+    await changeCells(db, who, first + lines.length, cells, operation, { id: batch, ...(reason ? { reason } : {}) });
+  }
+  return { version, rules, seq: first + count - 1 };
+}

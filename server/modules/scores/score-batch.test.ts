@@ -1,0 +1,307 @@
+import { request as rawRequest } from 'node:http';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { readCells, type CellRow } from '../../kernel/cells/sql';
+import { operation, Person, type Answer } from '../../testing/person';
+import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
+
+let school: TestSchool;
+beforeAll(async () => {
+  school = await testSchool();
+});
+afterAll(() => school.close());
+
+type Sheet = {
+  version: Record<string, unknown>;
+  document: { entries: ({ student: string; item: string } & Record<string, unknown>)[] };
+  out: number[];
+};
+const sheet = (): Promise<Sheet> => school.teacher.must<Sheet>('GET', '/books/fens/sheet');
+
+/** What a person has in hand of a cell: the version that they saw. */
+const versions = new Map<string, number>();
+async function put(who: Person, assessment: string, enrolment: string, change: unknown, more = {}): Promise<Answer> {
+  const key = `${assessment} ${enrolment}`;
+  const version = versions.get(key) ?? 0;
+  const path = `/books/fens/entries/${assessment}/${enrolment}`;
+  const answer = await who.send('PUT', path, { operation: operation(), version, change, ...more });
+  if (answer.status === 200) versions.set(key, answer.body['version'] as number);
+  return answer;
+}
+const score = (points: number) => ({ kind: 'score', points });
+const said = (a: Answer): unknown[] => [a.status, a.body['code']];
+
+/** A generator that gives the same numbers each time. */
+function dice(seed: number): (n: number) => number {
+  return (n) => {
+    seed = (Math.imul(seed, 1_664_525) + 1_013_904_223) >>> 0;
+    return Math.floor((seed / 2 ** 32) * n);
+  };
+}
+
+const CHANGES: ((d: (n: number) => number) => object)[] = [
+  (d) => score(d(200_000) / 10_000),
+  () => ({ kind: 'clear' }),
+  (d) => ({ kind: 'state', state: ['excused', 'missing', 'awaiting', null][d(4)] }),
+  (d) => ({ kind: 'received', at: `2026-10-1${d(10)}T12:00:00.${d(10)}5+01:00` }),
+  (d) => ({ kind: 'late', units: d(4) }),
+  (d) => ({ kind: 'late-at', receivedAt: `2026-10-2${d(10)}T09:30:00Z` }),
+  (d) => ({ kind: 'on-time', waived: d(2) === 0 }),
+  (d) => ({ kind: 'protect', on: d(2) === 0 }),
+  (d) => ({ kind: 'put', entry: d(3) === 0 ? {} : { protected: false, attempts: [{ score: d(20), onTime: false }] } }),
+  (d) => ({ kind: 'put', entry: { attempts: [{ score: d(20) }, { score: d(20), onTime: true }, { lateUnits: 2 }] } }),
+];
+
+describe('what a server knows of a book', () => {
+  /** The cells as the database has them, in one order. */
+  const inOrder = (cells: CellRow[]) =>
+    cells
+      .map(({ assessment, enrolment, version, content, out }) => ({ assessment, enrolment, version, content, out }))
+      .sort((a, b) => (a.assessment + a.enrolment < b.assessment + b.enrolment ? -1 : 1));
+
+  it.each([1, 2, 3])('stays what the database has, whatever is changed (%i)', async (seed) => {
+    const d = dice(seed);
+    await school.release('moss', null);
+    for (let i = 0; i < 60; i++) {
+      const [assessment, enrolment] = [['moss', 'reed'][d(2)]!, [school.adaId, school.benId][d(2)]!];
+      const answer = await put(school.teacher, assessment, enrolment, CHANGES[d(CHANGES.length)]!(d));
+      expect([answer.status, answer.text]).toEqual([200, answer.text]);
+      // A paste goes another way, past what is known.
+      if (d(8) === 0) {
+        const cell = { assessment: 'reed', enrolment: school.cleoId };
+        const version = versions.get(`reed ${school.cleoId}`) ?? 0;
+        await school.teacher.must('POST', '/books/fens/changes', {
+          operation: operation(),
+          kind: 'paste',
+          cells: [{ ...cell, version, change: score(d(10)) }],
+        });
+        versions.set(`reed ${school.cleoId}`, version + 1);
+      }
+      if (d(5) > 0) continue;
+      const now = await sheet();
+      const kept = inOrder(await readCells(school.pool, 'tarn', 'fens'));
+      const told = now.document.entries.map(({ student, item, ...content }, at) => [
+        item,
+        student,
+        content,
+        now.out[at],
+      ]);
+      const filled = kept.filter((c) => Object.keys(c.content).length > 0);
+      const byPlace = (a: unknown[], b: unknown[]) => (`${a[0]}${a[1]}` < `${b[0]}${b[1]}` ? -1 : 1);
+      expect(told.filter((t) => Object.keys(t[2] as object).length > 0).sort(byPlace)).toEqual(
+        filled.map((c) => [c.assessment, c.enrolment, c.content, c.out]),
+      );
+    }
+  });
+
+  it('tells that what was changed back is what students see', async () => {
+    await put(school.teacher, 'test', school.benId, score(20));
+    await school.release('test', [school.benId]);
+    const away = await put(school.teacher, 'test', school.benId, score(21));
+    const back = await put(school.teacher, 'test', school.benId, score(20));
+    expect([away.body['out'], back.body['out']]).toEqual([2, 1]);
+  });
+
+  it('answers an operation that stands in the journal with what is kept, on whatever cell it comes again', async () => {
+    const write = { operation: operation(), version: 0, change: score(3) };
+    const path = (enrolment: string) => `/books/fens/entries/test/${enrolment}`;
+    await school.teacher.must('PUT', path(school.adaId), write);
+    await put(school.teacher, 'test', school.cleoId, { kind: 'clear' });
+    const before = await school.pool.query('select seq from book where id = $1', ['fens']);
+    const again = await school.teacher.send('PUT', path(school.cleoId), { ...write, version: 1 });
+    expect([again.status, again.body['version'], again.body['entry']]).toEqual([200, 1, {}]);
+    expect((await school.pool.query('select seq from book where id = $1', ['fens'])).rows).toEqual(before.rows);
+  });
+});
+
+describe('somebody who was let in lately', () => {
+  let marker: Person;
+  let points = 0;
+  const mark = (who = marker): Promise<Answer> => put(who, 'moss', school.cleoId, score(++points % 20));
+  beforeEach(async () => {
+    marker = await Person.signedIn(school.address, 'marker', PASSWORD);
+    expect((await mark()).status).toBe(200);
+    expect((await mark()).status).toBe(200);
+  });
+  const run = (sql: string): Promise<unknown> => school.pool.query(sql);
+
+  it.each([
+    [
+      'signed out',
+      `delete from session where sess ->> 'person' = (select id from person where login = 'marker')`,
+      null,
+    ],
+    [
+      'ended by its time',
+      `update session set expire = now() - interval '1 second' where true`,
+      "update session set expire = now() + interval '1 hour'",
+    ],
+    [
+      'not active any more',
+      `update person set active = false where login = 'marker'`,
+      `update person set active = true where login = 'marker'`,
+    ],
+  ])('is let in no more when %s, at once', async (_how, sql, back) => {
+    await run(sql);
+    const refused = await mark();
+    if (back) await run(back);
+    expect(said(refused)).toEqual([401, 'not-signed-in']);
+    if (back) expect((await mark()).status).toBe(200);
+  });
+
+  it.each([
+    [
+      'taken off the staff',
+      `delete from book_staff where person = (select id from person where login = 'marker') returning 1`,
+      404,
+      'not-found',
+    ],
+    [
+      'made a reviewer',
+      `update book_staff set role = 'reviewer' where person = (select id from person where login = 'marker')`,
+      403,
+      'not-allowed',
+    ],
+  ])('is refused when %s, with nothing changed', async (_how, sql, status, code) => {
+    const { rows } = await school.pool.query<{ person: string }>(
+      `select person from book_staff where book = 'fens' and person = (select id from person where login = 'marker')`,
+    );
+    await run(sql);
+    const seq = (await school.pool.query<{ seq: number }>(`select seq from book where id = 'fens'`)).rows[0]!.seq;
+    expect(said(await mark())).toEqual([status, code]);
+    // Others, in the same turn or not, are kept.
+    const [refused, kept] = await Promise.all([mark(), put(school.teacher, 'reed', school.cleoId, score(points % 10))]);
+    expect([said(refused), kept.status]).toEqual([[status, code], 200]);
+    const lines = await school.pool.query(`select person from journal where book = 'fens' and seq > $1`, [seq]);
+    expect(lines.rows.map((l: { person: string }) => l.person)).not.toContain(rows[0]!.person);
+    await school.pool.query(
+      `insert into book_staff (school, book, person, role) values ('tarn', 'fens', $1, 'marker')
+       on conflict (school, book, person) do update set role = 'marker'`,
+      [rows[0]!.person],
+    );
+    expect((await mark()).status).toBe(200);
+  });
+
+  it('does not write into a book that was put away', async () => {
+    await run(`update book set archived_at = now() where id = 'fens'`);
+    // The sheet is read, so the server knows the book as it is now.
+    await sheet();
+    const refused = await mark();
+    await run(`update book set archived_at = null where id = 'fens'`);
+    expect([...said(refused), refused.body['says']]).toEqual([403, 'not-allowed', expect.stringMatching(/put away/)]);
+    expect((await mark()).status).toBe(200);
+  });
+
+  it('needs their own page’s token each time', async () => {
+    const thief = new Person(school.address);
+    Object.assign(thief, { cookie: marker.cookie, token: 'not-it' });
+    expect(said(await mark(thief))).toEqual([403, 'not-genuine']);
+    const path = `/books/fens/entries/moss/${school.cleoId}`;
+    const write = { operation: operation(), version: versions.get(`moss ${school.cleoId}`), change: score(1) };
+    const foreign = await marker.send('PUT', path, write, { 'sec-fetch-site': 'cross-site' });
+    expect(said(foreign)).toEqual([403, 'not-genuine']);
+  });
+
+  it('is asked again before a change that wants a reason', async () => {
+    await run(`delete from session where sess ->> 'person' = (select id from person where login = 'marker')`);
+    const excused = await put(marker, 'moss', school.cleoId, { kind: 'state', state: 'excused' }, { reason: 'ill' });
+    expect(said(excused)).toEqual([401, 'not-signed-in']);
+  });
+});
+
+describe('the two ways in', () => {
+  const path = (): string => `/books/fens/entries/reed/${school.benId}`;
+  /** Sends bytes in pieces, as no browser does. */
+  const inPieces = (
+    pieces: string[],
+    headers: Record<string, string> = {},
+    at = path(),
+  ): Promise<{ status: number; text: string; headers: object }> =>
+    new Promise((done, failed) => {
+      const { hostname, port } = new URL(school.address);
+      const r = rawRequest(
+        {
+          hostname,
+          port,
+          path: `/api/v1${at}`,
+          method: 'PUT',
+          headers: {
+            'content-type': 'application/json',
+            cookie: school.teacher.cookie,
+            'x-last-tally-token': school.teacher.token,
+            ...headers,
+          },
+        },
+        (answer) => {
+          let text = '';
+          answer.setEncoding('utf8').on('data', (d: string) => (text += d));
+          answer.on('end', () => done({ status: answer.statusCode!, text, headers: answer.headers }));
+        },
+      );
+      r.on('error', failed);
+      for (const piece of pieces) r.write(piece);
+      r.end();
+    });
+  const body = (points: number): string =>
+    JSON.stringify({
+      operation: operation(),
+      version: versions.get(`reed ${school.benId}`) ?? 0,
+      change: score(points),
+    });
+  const kept = (a: { status: number; text: string }): unknown => {
+    expect([a.status, a.text]).toEqual([200, a.text]);
+    const state = JSON.parse(a.text) as { version: number; entry: unknown };
+    versions.set(`reed ${school.benId}`, state.version);
+    return state.entry;
+  };
+
+  it('keep the same and answer with the same headers', async () => {
+    const length = (text: string) => ({ 'content-length': String(Buffer.byteLength(text)) });
+    const one = body(4);
+    const straight = await inPieces([one.slice(0, 20), one.slice(20)], length(one));
+    expect(kept(straight)).toMatchObject({ attempts: [{ score: 4 }] });
+    const two = body(5);
+    const chunked = await inPieces([two.slice(0, 20), two.slice(20)]);
+    expect(kept(chunked)).toMatchObject({ attempts: [{ score: 5 }] });
+    const three = body(6);
+    const encoded = await inPieces([three], length(three), path().replace('reed', '%72eed'));
+    expect(kept(encoded)).toMatchObject({ attempts: [{ score: 6 }] });
+    const names = (a: { headers: object }) => Object.keys(a.headers).sort();
+    expect(names(straight)).toEqual(names(chunked));
+    expect(straight.headers).toMatchObject({
+      'cache-control': 'no-store',
+      'content-security-policy': expect.stringContaining("default-src 'none'") as string,
+      'x-content-type-options': 'nosniff',
+    });
+  });
+
+  it.each([
+    ['no JSON', '{"operation":'],
+    ['a bare number', '12'],
+    ['nothing of a change', '{}'],
+    ['another alphabet’s bytes', '\ud800'],
+  ])('refuse %s in the same words', async (_what, text) => {
+    const straight = await inPieces([text], { 'content-length': String(Buffer.byteLength(text)) });
+    const other = await inPieces([text]);
+    expect([straight.status, straight.text]).toEqual([other.status, other.text]);
+    expect(straight.status).toBe(400);
+    expect(JSON.parse(straight.text)).toMatchObject({
+      code: 'bad-request',
+      says: expect.stringMatching(/Nothing was changed/) as string,
+    });
+  });
+
+  it('refuse what is far too long', async () => {
+    const long = JSON.stringify({ operation: 'x'.repeat(200_000) });
+    expect((await inPieces([long], { 'content-length': String(long.length) })).status).toBe(400);
+  });
+
+  it('let nobody in who is not signed in', async () => {
+    const text = body(1);
+    const length = { 'content-length': String(Buffer.byteLength(text)) };
+    for (const cookie of ['', 'last-tally=s%3Amade-up.signature', school.teacher.cookie.slice(0, -2)]) {
+      const straight = await inPieces([text], { ...length, cookie });
+      const other = await inPieces([text], { cookie });
+      expect([straight.status, straight.text]).toEqual([401, other.text]);
+    }
+  });
+});

@@ -1,0 +1,163 @@
+import type { EntryState } from '@contract/entries';
+import type pg from 'pg';
+import type { Lately, LetIn } from '../accounts';
+import { transaction, type Db } from '../../kernel/database';
+import type { CellRow } from '../../kernel/cells/sql';
+import { keepScores, seeScores } from './sql/score-batch';
+import { cellKey, cellLine, emptyCell, nextCell, stateOf, type WantedCell } from '../../kernel/cells/cell';
+import { forget, goOn, knownOf, learn, type ScoresKept, type ScoresSeen } from '../../kernel/cells/cell-cache';
+import { Refusal } from '../../kernel/refusal';
+import { lockBook, type JournalLine } from '../../kernel/journal/sql/lines';
+import { staleRefusal, whyNot } from './change-cells';
+
+/** One change of one cell, and by whom. */
+export interface ScoreChange {
+  person: string;
+  operation: string;
+  wanted: WantedCell;
+  lately: Lately | null;
+}
+
+export type Outcome = EntryState | Refusal;
+
+export interface Book {
+  school: string;
+  book: string;
+}
+
+/** Times that somebody else's change of the book is met before the book is locked for the reading too. */
+const TRIES = 3;
+/** What the database says where a line of the same operation stands already. */
+const OPERATION_THERE = '23505';
+
+/**
+ * Keeps some changes of one book together, each for itself kept, stale or refused. Where the cells are known
+ * (kept-cells.ts) that is one statement, which writes if the book and those who write are still as they were known to be.
+ * Else it is asked anew who they are, one statement reads, and another writes if nobody changed the book in between.
+ */
+export async function keepTurn(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
+  const known = await keepKnown(pool, of, changes);
+  if (known) return known;
+  const refused = await Promise.all(changes.map((c) => askAgain(c)));
+  const allowed = changes.filter((_, i) => refused[i] === null);
+  const outcomes = allowed.length === 0 ? [] : await keepAsked(pool, of, allowed);
+  return refused.map((r) => r ?? outcomes.shift()!);
+}
+
+async function askAgain({ lately }: ScoreChange): Promise<Refusal | null> {
+  try {
+    await lately?.ask();
+    return null;
+  } catch (error) {
+    if (error instanceof Refusal) return error;
+    throw error;
+  }
+}
+
+/** From what is known of the book, without asking; null where that is not enough or no longer right. */
+async function keepKnown(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[] | null> {
+  const seen = knownOf(of.school, of.book, wantedOf(changes));
+  if (!seen) return null;
+  const decision = decide(seen, changes);
+  // What seems to be refused may have been kept before, by the same operation: that only the journal tells.
+  if (decision.lines.length === 0 || decision.outcomes.some((o) => o instanceof Refusal)) return null;
+  const letIn = new Map(changes.flatMap(({ lately }) => (lately ? [[lately.letIn.session, lately.letIn]] : [])));
+  try {
+    if (await write(pool, of, changes, seen, decision, [...letIn.values()])) return decision.outcomes;
+  } catch (error) {
+    if ((error as { code?: string }).code !== OPERATION_THERE) throw error;
+  }
+  return null;
+}
+
+/** From what is read. All of these have been asked who they are. */
+async function keepAsked(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
+  for (let i = 0; i < TRIES; i++) {
+    const seen = await see(pool, of, changes);
+    if (!seen) return noSuchBook(changes);
+    learn(of.school, of.book, wantedOf(changes), seen);
+    const decision = decide(seen, changes);
+    if (decision.lines.length === 0 || (await write(pool, of, changes, seen, decision))) return decision.outcomes;
+  }
+  return transaction(pool, async (db) => {
+    await lockBook(db, of.school, of.book);
+    const seen = await see(db, of, changes);
+    if (!seen) return noSuchBook(changes);
+    const decision = decide(seen, changes);
+    const who = { ...of, person: changes[0]!.person };
+    if (decision.lines.length > 0 && !(await keepScores(db, who, seen, decision)))
+      throw new Error('a locked book was changed by somebody else');
+    return decision.outcomes;
+  });
+}
+
+const wantedOf = (changes: ScoreChange[]): WantedCell[] => changes.map((c) => c.wanted);
+
+const noSuchBook = (changes: ScoreChange[]): Outcome[] =>
+  changes.map(() => new Refusal('not-found', 'You have no such book.'));
+
+const see = (db: Db, { school, book }: Book, changes: ScoreChange[]): Promise<ScoresSeen | null> =>
+  seeScores(
+    db,
+    school,
+    book,
+    changes.map((c) => ({ operation: c.operation, ...c.wanted })),
+  );
+
+/** Writes where all is still as it was seen, and knows the book by what was written from then on. */
+async function write(
+  pool: pg.Pool,
+  of: Book,
+  changes: ScoreChange[],
+  seen: ScoresSeen,
+  decision: Decision,
+  letIn: LetIn[] = [],
+): Promise<ScoresKept | null> {
+  let now: ScoresKept | null = null;
+  try {
+    now = await keepScores(pool, { ...of, person: changes[0]!.person }, seen, decision, letIn);
+    return now;
+  } finally {
+    if (now) goOn(of.school, of.book, seen, now, decision.changed);
+    else forget(of.school, of.book);
+  }
+}
+
+interface Decision {
+  outcomes: Outcome[];
+  changed: CellRow[];
+  lines: JournalLine[];
+  /** A cell has fewer attempts than before. */
+  fewer: boolean;
+}
+
+/** What becomes of each change, one after the other: those on one cell see each other's. */
+function decide(seen: ScoresSeen, changes: ScoreChange[]): Decision {
+  const done = new Map(seen.done);
+  let fewer = false;
+  const cells = new Map(seen.cells.map((c) => [cellKey(c), c]));
+  const changed = new Map<string, CellRow>();
+  const lines: JournalLine[] = [];
+  const outcomes = changes.map((w): Outcome => {
+    const key = cellKey(w.wanted);
+    const now = cells.get(key) ?? emptyCell(w.wanted);
+    const before = done.get(w.operation);
+    if (before !== undefined) return stateOf(now, before);
+    const says = whyNot(w.wanted, seen.assessments, seen.students);
+    if (says) return new Refusal('bad-request', `${says} Nothing was changed.`, { faults: [{ at: '/change', says }] });
+    if (now.version !== w.wanted.version) return staleRefusal([now], 1);
+    const next = nextCell(now, w.wanted.change);
+    fewer ||= attemptsOf(next) < attemptsOf(now);
+    cells.set(key, next);
+    changed.set(key, next);
+    lines.push({ ...cellLine(w.operation, now, next), person: w.person, batch: batchOf(seen.seq + lines.length + 1) });
+    done.set(w.operation, seen.seq + lines.length);
+    return stateOf(next, seen.seq + lines.length);
+  });
+  return { outcomes, changed: [...changed.values()], lines, fewer };
+}
+
+/** The batch of a line that stands by itself: another for each line of a book, and side by side in its index. */
+const batchOf = (seq: number): string => `l-${String(seq).padStart(9, '0')}`;
+
+const attemptsOf = ({ content }: CellRow): number => content.attempts?.length ?? 0;

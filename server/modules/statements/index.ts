@@ -1,0 +1,2 @@
+export { releasedTogether } from './sql/releases';
+export { titleOf } from './student-statement';

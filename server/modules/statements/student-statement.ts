@@ -1,0 +1,191 @@
+import { createHash } from 'node:crypto';
+import { canonical } from '@core/book/canonical';
+import type { Skeleton } from '@core/book/assemble';
+import { groupsOf, itemsOf, type BookDocument, type Group, type Item, type Node } from '@core/book/document';
+import type { EntryContent } from '@core/book/change';
+import { studentDocument } from '@core/book/student-document';
+import { compileBook } from '@core/calculation/compile';
+import { workOutStudent } from '@core/calculation/final';
+import { studentResult } from '@core/calculation/result';
+import { explainItem } from '@core/working/explain-item';
+import { explainStanding } from '@core/working/explain-standing';
+import { sentences } from '@core/working/sentences';
+import type { SlipBody } from '@contract/pages';
+import type { Db } from '../../kernel/database';
+import { personName } from '../accounts';
+import { type AssembledBook, type AssessmentRow, toDocumentStudent } from '../books';
+import { type ReleasedEntry, skeletonsOf, releasedTo, keepSkeleton, writeSlips } from './sql/releases';
+
+/** The figures of a slip that a student may be told have changed. */
+export interface SlipStanding {
+  percent: string | null;
+  letter: string | null;
+}
+
+/** What one student will read, and the rules by which it was worked out. */
+export interface WorkedSlip {
+  enrolment: string;
+  body: SlipBody;
+  text: string;
+  skeleton: { id: string; text: string; rulesVersion: number };
+  /**
+   * Where the rules of an earlier release give way to today's: which they were, and what the same released work comes to
+   * by them. Null where the rules are those of before, or there was none before.
+   */
+  moved: { rulesVersion: number; before: SlipStanding } | null;
+}
+
+export const standingOf = ({ result }: SlipBody): SlipStanding => ({ percent: result.percent, letter: result.letter });
+
+/**
+ * Works out what each of these students would see (contract, section 11), writing nothing. `fresh`: what is being
+ * released to them now, in place of what was released of it before.
+ */
+export async function workOutSlips(
+  db: Db,
+  who: { school: string; book: string },
+  book: AssembledBook,
+  enrolments: string[],
+  moveRules: boolean,
+  fresh: readonly ReleasedEntry[] = [],
+): Promise<WorkedSlip[]> {
+  const kept = await skeletonsOf(db, who.school, who.book, enrolments);
+  const isFresh = new Set(fresh.map((r) => `${r.assessment} ${r.enrolment}`));
+  const before = (await releasedTo(db, who.school, who.book, enrolments)).filter(
+    (r) => !isFresh.has(`${r.assessment} ${r.enrolment}`),
+  );
+  const released = group([...before, ...fresh], (r) => r.enrolment);
+  const live = group(book.cells, (c) => c.enrolment);
+  const visible = new Set(book.assessments.filter((a) => a.shown).map((a) => a.id));
+  const takesWork = new Set(book.assessments.filter((a) => a.takesWork).map((a) => a.id));
+  const titles = titlesOf(book.assessments);
+  const students = new Map(book.students.map((s) => [s.id, s]));
+  const ids = new Map<string, string>();
+  const idOf = (text: string): string => {
+    const id = ids.get(text) ?? createHash('sha256').update(text).digest('hex').slice(0, 40);
+    ids.set(text, id);
+    return id;
+  };
+  return enrolments.map((enrolment): WorkedSlip => {
+    const had = kept.get(enrolment);
+    const own = released.get(enrolment) ?? [];
+    const cells = live.get(enrolment) ?? [];
+    const bodyBy = (skeleton: Skeleton): SlipBody => {
+      const document = studentDocument({
+        student: toDocumentStudent(students.get(enrolment)!),
+        asOf: book.document.asOf,
+        skeleton,
+        visible,
+        takesWork,
+        released: new Map(own.map((r): [string, EntryContent] => [r.assessment, r.entry])),
+        live: new Map(cells.map((c) => [c.assessment, { content: c.content, handedIn: c.handedIn }])),
+      });
+      return slipBody(document, own, titles, skeleton);
+    };
+    const asBefore = had ? withNewItems(had.skeleton, book.skeleton, visible) : null;
+    const stays = asBefore !== null && !moveRules;
+    const skeleton = stays ? asBefore : book.skeleton;
+    const text = canonical(skeleton);
+    const body = bodyBy(skeleton);
+    const moves = had !== undefined && moveRules && canonical(asBefore) !== text;
+    return {
+      enrolment,
+      body,
+      text: canonical(body),
+      skeleton: { id: idOf(text), text, rulesVersion: stays ? had!.rulesVersion : book.row.rulesVersion },
+      moved: moves ? { rulesVersion: had.rulesVersion, before: standingOf(bodyBy(asBefore!)) } : null,
+    };
+  });
+}
+
+/** Writes slips down: from now on they are what is read. */
+export async function keepSlips(
+  db: Db,
+  who: { school: string; book: string },
+  at: string,
+  slips: readonly WorkedSlip[],
+): Promise<void> {
+  const skeletons = new Map(slips.map((s) => [s.skeleton.id, s.skeleton]));
+  for (const s of skeletons.values()) await keepSkeleton(db, { school: who.school, book: who.book, ...s });
+  await writeSlips(
+    db,
+    who.school,
+    who.book,
+    at,
+    slips.map((s) => ({ enrolment: s.enrolment, skeleton: s.skeleton.id, body: s.text })),
+  );
+}
+
+/** An earlier released skeleton with the items that have come since, as they are now, in their categories. */
+export function withNewItems(released: Skeleton, today: Skeleton, visible: ReadonlySet<string>): Skeleton {
+  const has = new Set(itemsOf(released.tree).map((i) => i.id));
+  const places = new Set(groupsOf(released.tree).map((g) => g.id));
+  const fresh: { category: string; item: Item }[] = [];
+  for (const g of groupsOf(today.tree))
+    for (const child of g.children)
+      if (child.type === 'item' && !has.has(child.id) && visible.has(child.id))
+        fresh.push({ category: places.has(g.id) ? g.id : released.tree.id, item: child });
+  if (fresh.length === 0) return released;
+  const fill = (g: Group): Group => ({
+    ...g,
+    children: [
+      ...g.children.map((c): Node => (c.type === 'group' ? fill(c) : c)),
+      ...fresh.filter((f) => f.category === g.id).map((f) => f.item),
+    ],
+  });
+  // Rules that a new item names and the released version does not have come with it.
+  const rules = { ...released.rules };
+  for (const kind of ['late', 'blank', 'marks'] as const)
+    rules[kind] = { ...today.rules?.[kind], ...released.rules?.[kind] } as never;
+  return { ...released, rules, tree: fill(released.tree) };
+}
+
+export const titlesOf = (assessments: AssessmentRow[]): Map<string, string> =>
+  new Map(assessments.map((a) => [a.id, a.title]));
+
+/** What a student reads of their document: figures and their working, as text. */
+export function slipBody(
+  document: BookDocument,
+  released: ReleasedEntry[],
+  titles: Map<string, string>,
+  skeleton: Skeleton,
+): SlipBody {
+  const compiled = compileBook(document);
+  const outcome = workOutStudent(compiled, 0);
+  const categories = new Map(groupsOf(skeleton.tree).map((g) => [g.id, titleOf(g)]));
+  const words = { timeZone: document.timeZone, name: (id: string) => titles.get(id) ?? categories.get(id) ?? id };
+  const byItem = new Map(released.map((r) => [r.assessment, r]));
+  return {
+    asOf: document.asOf,
+    timeZone: document.timeZone,
+    result: studentResult(compiled, outcome),
+    items: compiled.items.map((item) => {
+      const r = byItem.get(item.id);
+      return {
+        id: item.id,
+        title: words.name(item.id),
+        points: item.source.points,
+        released: r ? { at: r.releasedAt, by: personName({ ...r.by, role: 'staff' }) } : null,
+        lines: r ? sentences(explainItem(compiled, outcome, item), words) : [],
+      };
+    }),
+    standing: sentences(explainStanding(compiled, outcome), words),
+    scale: (compiled.scale?.labels ?? []).map((label, i) => ({ label, from: compiled.scale!.from[i]! / 10_000 })),
+  };
+}
+
+/** The title of a category: kept in its `info`, which the calculation does not read. */
+export const titleOf = (g: Group): string => {
+  const info = g.info as { title?: unknown } | undefined;
+  return typeof info?.title === 'string' ? info.title : g.id;
+};
+
+function group<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
+  const out = new Map<string, T[]>();
+  for (const row of rows) {
+    const list = out.get(key(row));
+    if (list) list.push(row);
+    else out.set(key(row), [row]);
+  }
+  return out;
+}

@@ -1,0 +1,149 @@
+import { compileBook } from '@core/calculation/compile';
+import { effectiveDates } from '@core/calculation/dates';
+import { assembleBook, assembleSkeleton } from '@core/book/assemble';
+import type { RulesPart } from '@core/book/change';
+import type { Student } from '@core/book/document';
+import type { LiveEntry } from '@core/book/student-document';
+import type { MyBook, MyBooks, SlipBody } from '@contract/pages';
+import { readCells } from '../../kernel/cells/sql';
+import type { Db } from '../../kernel/database';
+import { slipOf } from './sql/releases';
+import {
+  momentOf,
+  assessmentsOf,
+  toPlacedItem,
+  type AssessmentRow,
+  enrolmentsOf,
+  studentsOf,
+  toDocumentStudent,
+  findBook,
+  type BookRow,
+  rulesAt,
+} from '../books';
+import { Refusal } from '../../kernel/refusal';
+
+/** The books of one student, with how many of their scores are released. */
+export async function myBooks(db: Db, school: string, person: string): Promise<MyBooks> {
+  const list: MyBooks = [];
+  for (const { book, enrolment } of await enrolmentsOf(db, school, person)) {
+    const row = await findBook(db, school, book);
+    const slip = await readSlip(db, school, book, enrolment);
+    if (row)
+      list.push({
+        book,
+        title: row.title,
+        term: row.term,
+        released: slip?.items.filter((i) => i.released).length ?? 0,
+      });
+  }
+  return list.sort((a, b) => a.title.localeCompare(b.title));
+}
+
+async function readSlip(db: Db, school: string, book: string, enrolment: string): Promise<SlipBody | null> {
+  const text = await slipOf(db, school, book, enrolment);
+  return text === null ? null : (JSON.parse(text) as SlipBody);
+}
+
+/**
+ * What one student sees of one book: figures from the slip that was written at the last release, dates as they are now.
+ * Nothing here is worked out from today's scores.
+ */
+export async function myBook(db: Db, school: string, person: string, book: string): Promise<MyBook> {
+  const own = (await enrolmentsOf(db, school, person)).find((e) => e.book === book);
+  const row = own ? await findBook(db, school, book) : null;
+  if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
+  const slip = await readSlip(db, school, book, own.enrolment);
+  const asOf = await momentOf(db, school);
+  return pageOf(row, slip, await myDates(db, row, own.enrolment, asOf), asOf);
+}
+
+/** A student's page, from what was written down for them and from their dates as they are now. */
+export function pageOf(row: BookRow, slip: SlipBody | null, dates: MyDate[], asOf: string): MyBook {
+  const standing = slip && row.showsStanding && slip.items.some((i) => i.released) ? slip : null;
+  return {
+    book: row.id,
+    title: row.title,
+    timeZone: row.timeZone,
+    asOf,
+    standing: standing && {
+      percent: standing.result.percent,
+      letter: standing.result.letter,
+      low: standing.result.low,
+      high: standing.result.high,
+      asOf: standing.asOf,
+      lines: standing.standing,
+      scale: standing.scale,
+    },
+    work: dates.map((d) => {
+      const item = slip?.items.find((i) => i.id === d.id);
+      const result = slip?.result.items.find((i) => i.id === d.id);
+      const released = item?.released && result ? { item, result, at: item.released } : null;
+      return {
+        id: d.id,
+        title: item?.title ?? d.title,
+        points: item?.points ?? null,
+        due: d.due,
+        state: released ? released.result.state : d.state,
+        score: released && {
+          earned: released.result.earned,
+          dropped: released.result.dropped,
+          releasedAt: released.at.at,
+          releasedBy: released.at.by,
+          lines: released.item.lines,
+        },
+      };
+    }),
+  };
+}
+
+/** One assessment as its student is told of it at once: the due date that holds for them, and what became of it. */
+export interface MyDate {
+  id: string;
+  title: string;
+  due: string | null;
+  state: string;
+}
+
+/** Own due dates, excuses and what the student handed in: told at once, so read as they are now. */
+async function myDates(db: Db, row: BookRow, enrolment: string, asOf: string): Promise<MyDate[]> {
+  const student = (await studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
+  const assessments = await assessmentsOf(db, row.school, row.id);
+  const cells = new Map(
+    (await readCells(db, row.school, row.id, { enrolments: [enrolment] })).map((c) => [c.assessment, c]),
+  );
+  const rules = await rulesAt(db, row.school, row.id, row.rulesVersion);
+  return datesOf({ timeZone: row.timeZone, rules, assessments, student: toDocumentStudent(student), cells, asOf });
+}
+
+/** The same for any student, with what they have on each assessment. */
+export function datesOf(of: {
+  timeZone: string;
+  rules: RulesPart;
+  assessments: AssessmentRow[];
+  student: Student;
+  cells: ReadonlyMap<string, LiveEntry>;
+  asOf: string;
+}): MyDate[] {
+  const assessments = of.assessments.filter((a) => a.shown);
+  const { asOf } = of;
+  const enrolment = of.student.id;
+  const skeleton = assembleSkeleton(of.timeZone, of.rules, assessments.map(toPlacedItem));
+  const compiled = compileBook(assembleBook(skeleton, asOf, [of.student], []));
+  const byId = new Map(compiled.items.map((i) => [i.id, i]));
+  return assessments.map((a) => {
+    const cell = of.cells.get(a.id);
+    const { dueAt, closesAt, lateAllowances, state } = cell?.content ?? {};
+    const entry = {
+      student: enrolment,
+      item: a.id,
+      ...(dueAt && { dueAt }),
+      ...(closesAt && { closesAt }),
+      ...(lateAllowances && { lateAllowances }),
+    };
+    const { due } = effectiveDates(compiled, byId.get(a.id)!, 0, entry);
+    const handedIn = cell?.handedIn.some(Boolean) === true;
+    const past = due !== null && Date.parse(asOf) > due;
+    const shown = state === 'excused' ? 'excused' : handedIn ? 'handed-in' : a.takesWork && past ? 'missing' : 'open';
+    return { id: a.id, title: a.title, due: due === null ? null : new Date(due).toISOString(), state: shown };
+  });
+}

@@ -1,0 +1,71 @@
+import type pg from 'pg';
+import { Type } from '@sinclair/typebox';
+import { Shape } from '@contract/wire';
+import { openApi } from './http/openapi';
+import { route, type Route } from './http/route';
+import { SignInThrottle } from './http/throttle';
+import { anySchool } from './modules/accounts';
+import { signInRoutes } from './modules/accounts/http';
+import { officeAccountRoutes } from './modules/accounts/http-office';
+import { annotationsRoutes } from './modules/annotations/http';
+import { assessmentRoutes } from './modules/assessments/http';
+import { bookLifecycleRoutes } from './modules/book-lifecycle/http';
+import { booksRoutes } from './modules/books/http';
+import { closingRoutes } from './modules/closing/http';
+import { groupsRoutes } from './modules/groups/http';
+import { historyRoutes } from './modules/history/http';
+import { noticesRoutes } from './modules/notices/http';
+import { overviewRoutes } from './modules/overview/http';
+import { peopleRoutes } from './modules/people/http';
+import { policyRoutes } from './modules/policy/http';
+import { type Live } from './modules/presence';
+import { presenceRoutes } from './modules/presence/http';
+import { ruleRoutes } from './modules/rules/http';
+import { ScoreGate } from './modules/scores';
+import { scoresRoutes } from './modules/scores/http';
+import { statementsRoutes } from './modules/statements/http';
+
+/** All doors of the API. */
+export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] {
+  const routes: Route[] = [
+    // First what is asked most: routes are tried in their order.
+    ...scoresRoutes(new ScoreGate(pool)),
+    ...signInRoutes(new SignInThrottle(pool)),
+    ...officeAccountRoutes,
+    ...booksRoutes,
+    ...bookLifecycleRoutes,
+    ...assessmentRoutes,
+    ...peopleRoutes,
+    ...ruleRoutes,
+    ...policyRoutes(wake),
+    ...historyRoutes,
+    ...presenceRoutes(live),
+    ...annotationsRoutes,
+    ...groupsRoutes,
+    ...statementsRoutes,
+    ...noticesRoutes,
+    ...closingRoutes,
+    ...overviewRoutes,
+    route({
+      method: 'get',
+      path: '/health',
+      permission: 'anyone',
+      says: 'Whether the server and its database answer, and whether there is a school yet.',
+      answer: Shape({ ready: Type.Literal(true), school: Type.Boolean() }),
+      async does({ pool: db }) {
+        return { ready: true as const, school: await anySchool(db) };
+      },
+    }),
+  ];
+  routes.push(
+    route({
+      method: 'get',
+      path: '/openapi.json',
+      permission: 'anyone',
+      says: 'This description.',
+      answer: Type.Unsafe<object>({ type: 'object' }),
+      does: async () => openApi(routes),
+    }),
+  );
+  return routes;
+}
