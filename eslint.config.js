@@ -1,57 +1,77 @@
 import angular from 'angular-eslint';
 import boundaries from 'eslint-plugin-boundaries';
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import { importX } from 'eslint-plugin-import-x';
 import tseslint from 'typescript-eslint';
 
-/** Who may open which door (docs/house.md). A page of web imports no other page. */
+const projects = ['tsconfig.json', 'web/tsconfig.app.json', 'web/tsconfig.worker.json'];
+
+/** Who may open which door (docs/house.md). The first that fits is a file's room. */
 const rooms = [
   { type: 'core', pattern: 'core' },
   { type: 'contract', pattern: 'contract' },
   { type: 'terminal', pattern: 'terminal' },
+  { type: 'server-kernel', pattern: 'server/kernel' },
   { type: 'server-http', pattern: 'server/http' },
-  { type: 'server-domain', pattern: 'server/domain' },
-  { type: 'server-store', pattern: 'server/store' },
+  { type: 'server-module', pattern: 'server/modules/*', capture: ['module'] },
   { type: 'server-testing', pattern: 'server/testing' },
-  { type: 'web-state', pattern: 'web/state' },
+  { type: 'server-config', pattern: 'server/config.ts', partialMatch: false },
+  { type: 'server-root', pattern: 'server/*.ts', partialMatch: false },
+  { type: 'web-app', pattern: 'web/app' },
+  { type: 'web-data', pattern: 'web/data' },
   { type: 'web-ui', pattern: 'web/ui' },
-  { type: 'web-workers', pattern: 'web/workers' },
-  { type: 'web-shell', pattern: 'web/shell' },
+  { type: 'web-worker', pattern: 'web/worker' },
   { type: 'web-testing', pattern: 'web/testing' },
-  { type: 'web-page', pattern: 'web/*', capture: ['page'] },
+  { type: 'web-feature', pattern: 'web/features/*', capture: ['feature'] },
+  { type: 'web-root', pattern: 'web/*.ts', partialMatch: false },
   { type: 'demo', pattern: 'demo' },
   { type: 'e2e', pattern: 'e2e' },
   { type: 'bench', pattern: 'bench' },
+  { type: 'scripts', pattern: 'scripts' },
+  { type: 'config', pattern: '*.config.ts', partialMatch: false },
 ];
 const door = (from, ...to) => ({ from: { element: { type: from } }, allow: { to: { element: { type: to } } } });
 
+/** Text that begins as a statement of SQL does. */
+const SQL =
+  '/^\\s*(select\\s|insert into\\s|update \\w+( \\w+)? set\\s|delete from\\s|with \\w+ (as|\\()|lock table\\s|truncate\\s|notify\\s|create (table|database)\\s|drop (table|database)\\s|alter table\\s)/';
+const noSql = {
+  'no-restricted-syntax': [
+    'error',
+    ...[`Literal[value=${SQL}]`, `TemplateElement[value.raw=${SQL}]`].map((selector) => ({
+      selector,
+      message: 'SQL stands in sql.ts or sql/*.ts of a module or of the kernel, or in testing/sql.ts.',
+    })),
+  ],
+};
+
+/** Imports that a folder of the server may not have. */
+const notFrom = (...patterns) => ({ 'no-restricted-imports': ['error', { patterns }] });
+const EXPRESS = { group: ['express', 'express-session'], message: 'Only http knows Express.' };
+const THREADS = { group: ['node:worker_threads'], message: 'Only the kernel starts threads.' };
+const byIndex = (regex) => ({ regex, message: 'A module is reached by its index alone.' });
+
 export default tseslint.config(
   {
-    ignores: [
-      'dist',
-      '.cache',
-      '.data',
-      'node_modules',
-      'test-results',
-      'scripts/**/*.mjs',
-      'demo/*.mjs',
-      'demo/*.d.mts',
-      'eslint.config.js',
-    ],
+    ignores: ['dist', '.cache', '.data', 'node_modules', 'test-results', '**/*.d.mts'],
   },
   ...tseslint.configs.recommended,
   {
-    files: ['**/*.ts'],
-    plugins: { boundaries },
+    files: ['**/*.ts', '**/*.mjs', '*.js'],
+    plugins: { boundaries, 'import-x': importX },
     settings: {
       'boundaries/elements': rooms,
-      'import/resolver': {
-        typescript: { project: ['tsconfig.json', 'web/tsconfig.app.json', 'web/tsconfig.worker.json'] },
-      },
+      'import/resolver': { typescript: { project: projects, noWarnOnMultipleProjects: true } },
+      'import-x/resolver-next': [createTypeScriptImportResolver({ project: projects, noWarnOnMultipleProjects: true })],
+      'import-x/extensions': ['.ts', '.mjs'],
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
     },
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
       'no-restricted-imports': 'off',
+      'import-x/no-cycle': ['error', { ignoreExternal: true }],
       'boundaries/dependencies': [
         'error',
         {
@@ -60,44 +80,60 @@ export default tseslint.config(
             door('core', 'core'),
             door('contract', 'contract', 'core'),
             // The journal is verified by the code that seals it.
-            door('terminal', 'terminal', 'server-domain', 'server-store', 'core'),
-            door('server-http', 'server-http', 'server-domain', 'server-store', 'contract', 'core'),
-            door('server-domain', 'server-domain', 'server-store', 'contract', 'core'),
-            door('server-store', 'server-store', 'contract', 'core'),
+            door('terminal', 'terminal', 'server-kernel', 'scripts', 'core'),
+            door('server-kernel', 'server-kernel', 'contract', 'core'),
+            door('server-config', 'server-config'),
+            // Of a module only the types of who asks; what admits them is handed in.
+            door('server-http', 'server-http', 'server-config', 'server-kernel', 'server-module', 'contract', 'core'),
+            door('server-module', 'server-module', 'server-http', 'server-config', 'server-kernel', 'contract', 'core'),
+            door(
+              'server-root',
+              'server-root',
+              'server-config',
+              'server-http',
+              'server-module',
+              'server-kernel',
+              'contract',
+            ),
             door(
               'server-testing',
               'server-testing',
+              'server-root',
+              'server-config',
               'server-http',
-              'server-domain',
-              'server-store',
+              'server-module',
+              'server-kernel',
               'contract',
               'core',
               'demo',
+              'scripts',
             ),
-            door('web-state', 'web-state', 'web-ui', 'web-workers', 'contract', 'core'),
-            door('web-ui', 'web-ui', 'web-workers', 'contract', 'core'),
-            door('web-workers', 'web-workers', 'contract', 'core'),
-            door('web-shell', 'web-shell', 'web-state', 'web-ui', 'web-workers', 'web-page', 'contract', 'core'),
+            door('web-data', 'web-data', 'web-ui', 'web-worker', 'contract', 'core'),
+            door('web-ui', 'web-ui', 'web-worker', 'contract', 'core'),
+            door('web-worker', 'web-worker', 'contract', 'core'),
+            door('web-app', 'web-app', 'web-data', 'web-ui', 'web-worker', 'web-feature', 'contract', 'core'),
+            door('web-root', 'web-app', 'web-data', 'web-ui', 'web-worker'),
+            door('web-feature', 'web-data', 'web-ui', 'web-worker', 'contract', 'core'),
             {
-              from: { element: { type: 'web-page' } },
-              allow: { to: { element: { type: ['web-state', 'web-ui', 'web-workers', 'contract', 'core'] } } },
+              from: { element: { type: 'web-feature', captured: { feature: '*' } } },
+              allow: {
+                to: { element: { type: 'web-feature', captured: { feature: '{{ from.element.captured.feature }}' } } },
+              },
             },
-            {
-              from: { element: { type: 'web-page', captured: { page: '*' } } },
-              allow: { to: { element: { type: 'web-page', captured: { page: '{{ from.element.captured.page }}' } } } },
-            },
-            door('web-testing', 'web-testing', 'web-state', 'web-workers', 'contract', 'core'),
+            door('web-testing', 'web-testing', 'web-data', 'web-worker', 'contract', 'core'),
             door('demo', 'demo', 'contract', 'core'),
-            door('e2e', 'e2e', 'demo', 'contract', 'core'),
-            door('bench', 'bench', 'demo', 'contract', 'core'),
+            door('e2e', 'e2e', 'scripts', 'demo', 'contract', 'core'),
+            door('bench', 'bench', 'scripts', 'demo', 'contract', 'core'),
+            door('scripts', 'scripts', 'demo'),
+            door('config', 'scripts'),
           ],
         },
       ],
     },
   },
   {
-    // Tests of any room may use the helpers for tests.
-    files: ['web/**/*.spec.ts'],
+    // Tests of any room may use the helpers for tests, and reach what they test.
+    files: ['web/**/*.spec.ts', 'server/**/*.test.ts', 'scripts/**/*.test.ts', 'terminal/**/*.test.ts'],
     rules: { 'boundaries/dependencies': 'off' },
   },
   {
@@ -123,9 +159,41 @@ export default tseslint.config(
     },
   },
   {
-    files: ['server/domain/**/*.ts', 'server/store/**/*.ts'],
-    ignores: ['**/*.test.ts'],
-    rules: { 'no-restricted-imports': ['error', { patterns: ['express', 'express-session'] }] },
+    files: ['server/**/*.ts', 'terminal/**/*.ts', 'demo/**/*.ts', 'scripts/**/*.mjs'],
+    ignores: ['**/*.test.ts', 'server/testing/**', '**/sql.ts', '**/sql/*.ts', '**/sql.mjs'],
+    rules: noSql,
+  },
+  {
+    files: ['server/**/*.ts'],
+    ignores: ['server/kernel/**', '**/*.test.ts', 'server/testing/**'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['setTimeout', 'setInterval'].map((name) => ({ name, message: 'Only the kernel starts timers.' })),
+      ],
+      ...notFrom(THREADS),
+    },
+  },
+  { files: ['server/kernel/**/*.ts'], ignores: ['**/*.test.ts'], rules: notFrom(EXPRESS) },
+  {
+    files: ['server/modules/*/*.ts'],
+    ignores: ['**/*.test.ts', 'server/modules/*/http.ts'],
+    rules: notFrom(EXPRESS, THREADS, byIndex('^\\.\\./(?!\\.\\./)[\\w-]+/')),
+  },
+  { files: ['server/modules/*/http.ts'], rules: notFrom(THREADS, byIndex('^\\.\\./(?!\\.\\./)[\\w-]+/')) },
+  {
+    files: ['server/modules/*/sql/*.ts'],
+    rules: notFrom(EXPRESS, THREADS, byIndex('^\\.\\./\\.\\./(?!\\.\\./)[\\w-]+/')),
+  },
+  { files: ['server/http/*.ts'], rules: notFrom(THREADS, byIndex('/modules/[\\w-]+/')) },
+  {
+    // What puts everything together mounts each module's routes.
+    files: ['server/*.ts'],
+    rules: notFrom(THREADS, byIndex('/modules/[\\w-]+/(?!http$)')),
+  },
+  {
+    files: ['scripts/**/*.mjs', 'demo/*.mjs', 'terminal/*.mjs', 'eslint.config.js'],
+    rules: { '@typescript-eslint/no-unused-expressions': 'off' },
   },
   {
     files: ['web/**/*.ts'],

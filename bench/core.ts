@@ -1,10 +1,10 @@
 import { spawnSync } from 'node:child_process';
-import { checkBook } from '@core/book/check';
+import { checkBook } from '@core/book/checks/check';
 import { changeCell, contentOf } from '@core/book/change';
 import type { BookDocument } from '@core/book/document';
 import { putEntry } from '@core/calculation/cells';
 import { compileBook } from '@core/calculation/compile';
-import { entryAt } from '@core/calculation/held-entries';
+import { entryAt } from '@core/calculation/entries-by-item';
 import { emptyStandings, makeReckoner, reckon, standingsOf } from '@core/estimate/standings';
 import { generatedBook } from './generated';
 import { time, type Figure } from './figure';

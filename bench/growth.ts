@@ -1,4 +1,4 @@
-import { checkBook } from '@core/book/check';
+import { checkBook } from '@core/book/checks/check';
 import type { BookDocument, Entry } from '@core/book/document';
 import { valueCell } from '@core/calculation/cells';
 import { compileBook, compileRules, type CompiledBook } from '@core/calculation/compile';

@@ -1,6 +1,6 @@
 import pg from 'pg';
-import type { SchoolTurn } from '@contract/school-rules';
-import { OPEN_SCHOOL, type SchoolRules } from '@core/school/document';
+import type { SchoolTurn } from '@contract/policy';
+import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
 import { Client, operation } from '../demo/client';
 import { p95, type Figure } from './figure';
 import { startBenchServer, type BenchServer } from './server';

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { checkBook } from '@core/book/check';
+import { checkBook } from '@core/book/checks/check';
 import { groupsOf, itemsOf, type BookDocument, type Item } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
 import { standingsOf } from '@core/estimate/standings';

@@ -1,7 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { Item } from '@core/book/document';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
-
 const More = Type.Unsafe<Partial<Item>>({ type: 'object' });
 
 /** An assessment whole, as its page shows it. */
@@ -74,3 +73,16 @@ export const Template = Shape({ id: Id, title: Title, body: TemplateBody });
 export type Template = Static<typeof Template>;
 export const Templates = Type.Array(Template);
 export const TemplateWrite = Shape({ title: Title, body: TemplateBody });
+
+export const NewAssessment = Shape({
+  operation: Operation,
+  id: Id,
+  title: Title,
+  category: Id,
+  points: Amount,
+  due: Maybe(Moment),
+  closes: Maybe(Moment),
+  takesWork: Type.Boolean(),
+  more: Type.Unsafe<Record<string, unknown>>({ type: 'object' }),
+});
+export type NewAssessment = Static<typeof NewAssessment>;

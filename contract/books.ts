@@ -1,10 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import type { BookDocument } from '@core/book/document';
 import type { RulesPart } from '@core/book/change';
-import type { ItemSettings } from '@core/trial/wish';
-import { CellChangeSchema } from './entries';
-import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
-
+import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 /** Everything about a book that is not a score. */
 export const BookPage = Shape({
   id: Id,
@@ -66,30 +63,6 @@ export const Sheet = Shape({
   out: Type.Array(Version),
 });
 export type Sheet = Static<typeof Sheet>;
-
-/** Rules and groups of a book; checked as a whole by the core against the book's items. */
-export const RulesWrite = Shape({
-  operation: Operation,
-  version: Version,
-  reason: Reason,
-  rules: Type.Unsafe<RulesPart>({ type: 'object' }),
-  /** Assessments whose settings change with the rules: all the keys of the contract's item that rules know. */
-  items: Type.Optional(
-    Type.Array(Shape({ assessment: Id, version: Version, more: Type.Unsafe<ItemSettings>({ type: 'object' }) }), {
-      maxItems: 2_000,
-    }),
-  ),
-  /** Scores and states that were supposed and are made with the rules. */
-  cells: Type.Optional(
-    Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
-      maxItems: 50_000,
-    }),
-  ),
-});
-export type RulesWrite = Static<typeof RulesWrite>;
-export const RulesState = Shape({ version: Version, rules: Type.Unsafe<RulesPart>({ type: 'object' }), seq: Version });
-export type RulesState = Static<typeof RulesState>;
-
 export const NewBook = Shape({
   id: Id,
   term: Id,
@@ -105,37 +78,6 @@ export const NewBook = Shape({
   timeZone: Type.Optional(Type.String({ maxLength: 60 })),
 });
 export type NewBook = Static<typeof NewBook>;
-
-export const Enrol = Shape({
-  students: Type.Array(
-    Shape({
-      number: Type.String({ minLength: 1, maxLength: 60 }),
-      section: Maybe(Id),
-      extraTimeHours: Type.Optional(Amount),
-    }),
-    {
-      minItems: 1,
-      maxItems: 5_000,
-    },
-  ),
-});
-export type Enrol = Static<typeof Enrol>;
-export const Enrolled = Shape({ enrolments: Type.Array(Shape({ id: Id, number: Type.String() })) });
-export type Enrolled = Static<typeof Enrolled>;
-
-export const NewAssessment = Shape({
-  operation: Operation,
-  id: Id,
-  title: Title,
-  category: Id,
-  points: Amount,
-  due: Maybe(Moment),
-  closes: Maybe(Moment),
-  takesWork: Type.Boolean(),
-  more: Type.Unsafe<Record<string, unknown>>({ type: 'object' }),
-});
-export type NewAssessment = Static<typeof NewAssessment>;
-
 /** What is left out stays. */
 export const BookSettings = Shape({
   operation: Operation,
@@ -144,37 +86,30 @@ export const BookSettings = Shape({
   archived: Type.Optional(Type.Boolean()),
 });
 export type BookSettings = Static<typeof BookSettings>;
+export const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
+export const BookList = Shape({
+  books: Type.Array(
+    Shape({
+      id: Id,
+      title: Title,
+      term: Title,
+      role: Choice('teacher', 'co-teacher', 'marker', 'reviewer', 'administrator'),
+      archived: Type.Boolean(),
+    }),
+  ),
+  terms: Type.Array(Shape({ id: Id, title: Title, starts: Type.String(), ends: Type.String() })),
+  timeZone: Type.String(),
+  wantsReasons: Type.Boolean(),
+});
+export type BookList = Static<typeof BookList>;
 
-/** POST /books/{book}/release and /withdraw. `enrolments` null: everybody in the book. */
-export const ReleaseWrite = Shape({
-  operation: Operation,
-  assessment: Id,
-  enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
-  /** Move the released rules of these students to today's. */
-  moveRules: Type.Boolean(),
-  /** Why the rules are others, for those whose standing they move. */
-  tell: Type.Optional(Type.String({ maxLength: 500 })),
+/** POST /books/{book}/copies: another book with its rules, sections and assessments, without its people. */
+export const BookCopy = Shape({
+  id: Id,
+  term: Id,
+  title: Title,
+  assessments: Type.Boolean(),
+  /** Days by which dates move. Local times of the day stay what they are. */
+  shiftDays: Type.Integer({ minimum: -3_660, maximum: 3_660 }),
 });
-export type ReleaseWrite = Static<typeof ReleaseWrite>;
-/** POST /books/{book}/release/preview: whose standing it would change, and whose by the rules alone. */
-export const ReleasePreviewWrite = Shape({
-  assessment: Id,
-  enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
-  moveRules: Type.Boolean(),
-});
-export type ReleasePreviewWrite = Static<typeof ReleasePreviewWrite>;
-const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
-export const ReleasePreview = Shape({
-  lines: Type.Array(Shape({ enrolment: Id, before: Standing, after: Standing, byRules: Type.Boolean() })),
-  /** Why the rules were changed since the oldest of their releases. */
-  reasons: Type.Array(Type.String()),
-});
-export type ReleasePreview = Static<typeof ReleasePreview>;
-export const WithdrawWrite = Shape({
-  operation: Operation,
-  assessment: Id,
-  enrolments: Maybe(Type.Array(Id, { minItems: 1 })),
-});
-export type WithdrawWrite = Static<typeof WithdrawWrite>;
-export const Released = Shape({ people: Version, seq: Version });
-export type Released = Static<typeof Released>;
+export type BookCopy = Static<typeof BookCopy>;

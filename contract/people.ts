@@ -1,61 +1,98 @@
 import { Type } from '@sinclair/typebox';
-import { Choice, Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
+import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
+export const BookRole = Choice('teacher', 'co-teacher', 'marker', 'reviewer');
 
-export const Role = Choice('administrator', 'staff', 'student');
-export type Role = Static<typeof Role>;
+/** Where somebody was, from when to when. */
+export const Stay = Shape({ section: Maybe(Id), since: Moment, until: Maybe(Moment) });
+export type Stay = Static<typeof Stay>;
 
-export const SignIn = Shape({
-  login: Type.String({ minLength: 1, maxLength: 120 }),
-  password: Type.String({ minLength: 1, maxLength: 200 }),
-});
-export type SignIn = Static<typeof SignIn>;
-
-/** Who is signed in. `token` goes back in the header X-Last-Tally-Token with every change. */
-export const Me = Shape({
-  id: Id,
-  name: Type.String(),
-  role: Role,
-  school: Title,
-  token: Type.String(),
-});
-export type Me = Static<typeof Me>;
-export const MaybeMe = Shape({ me: Maybe(Me) });
-export type MaybeMe = Static<typeof MaybeMe>;
-
-const Login = Type.String({ pattern: '^[a-z0-9][a-z0-9._@-]{1,119}$' });
-const Password = Type.String({ minLength: 8, maxLength: 200 });
-
-/** The first set-up of a server: a school and its first administrator. Works once, with the token of the start command. */
-export const Setup = Shape({
-  token: Type.String(),
-  school: Shape({ id: Id, title: Title, timeZone: Type.String({ maxLength: 60 }), fixedNow: Maybe(Moment) }),
-  administrator: Shape({ login: Login, family: Title, given: Type.String({ maxLength: 100 }), password: Password }),
-});
-export type Setup = Static<typeof Setup>;
-
-export const NewPeople = Shape({
-  people: Type.Array(
+/** GET /books/{book}/people: everybody of a book, those who left too. */
+export const PeoplePage = Shape({
+  students: Type.Array(
     Shape({
-      login: Login,
-      family: Title,
-      given: Type.String({ maxLength: 100 }),
-      number: Type.String({ maxLength: 60 }),
-      mail: Type.String({ maxLength: 200 }),
-      role: Role,
-      password: Maybe(Password),
+      id: Id,
+      family: Type.String(),
+      given: Type.String(),
+      number: Type.String(),
+      mail: Type.String(),
+      login: Type.String(),
+      section: Maybe(Id),
+      extraTimeHours: Amount,
+      left: Type.Boolean(),
+      /** Has a password, is invited and has none yet, or neither. */
+      account: Choice('ready', 'invited', 'none'),
+      stays: Type.Array(Stay),
     }),
-    { minItems: 1, maxItems: 2_000 },
+  ),
+  staff: Type.Array(
+    Shape({ login: Type.String(), name: Type.String(), role: BookRole, account: Choice('ready', 'invited', 'none') }),
   ),
 });
-export type NewPeople = Static<typeof NewPeople>;
+export type PeoplePage = Static<typeof PeoplePage>;
 
-export const NewTerm = Shape({
-  id: Id,
-  title: Title,
-  starts: Type.String({ format: 'date' }),
-  ends: Type.String({ format: 'date' }),
+export const Text = (maxLength: number) => Type.String({ maxLength });
+/** One line of a list of students as it was read. `section` by its title; empty: none. */
+export const RosterLine = Shape({
+  family: Text(200),
+  given: Text(100),
+  number: Text(60),
+  mail: Text(200),
+  section: Text(200),
 });
-export type NewTerm = Static<typeof NewTerm>;
-export const Made = Shape({ made: Version });
-export type Made = Static<typeof Made>;
-export const Done = Shape({ done: Type.Literal(true) });
+export type RosterLine = Static<typeof RosterLine>;
+
+/** POST /books/{book}/people: with `try` it is only said what would be done. */
+export const RosterWrite = Shape({
+  operation: Operation,
+  try: Type.Boolean(),
+  lines: Type.Array(RosterLine, { minItems: 1, maxItems: 5_000 }),
+  reason: Reason,
+});
+export type RosterWrite = Static<typeof RosterWrite>;
+export const RosterFate = Shape({
+  fate: Choice('new', 'enrol', 'here', 'moves', 'back', 'refused'),
+  says: Type.String(),
+});
+export type RosterFate = Static<typeof RosterFate>;
+export const RosterMade = Shape({
+  lines: Type.Array(RosterFate),
+  /** Sections that are made for it, by title. */
+  sections: Type.Array(Title),
+  done: Version,
+});
+export type RosterMade = Static<typeof RosterMade>;
+
+/** PATCH /books/{book}/enrolments: what is left out stays. */
+export const EnrolmentsWrite = Shape({
+  operation: Operation,
+  enrolments: Type.Array(Id, { minItems: 1, maxItems: 5_000 }),
+  section: Type.Optional(Maybe(Id)),
+  left: Type.Optional(Type.Boolean()),
+  extraTimeHours: Type.Optional(Type.Number({ minimum: 0, maximum: 10_000, 'x-decimals': 4 })),
+  until: Type.Optional(Maybe(Moment)),
+  reason: Reason,
+});
+export type EnrolmentsWrite = Static<typeof EnrolmentsWrite>;
+
+/** PUT /books/{book}/staff/{login}: null takes them off the book. */
+export const StaffWrite = Shape({ operation: Operation, role: Maybe(BookRole), reason: Reason });
+/** PUT /books/{book}/sections/{section}: makes it, or gives it another title. */
+export const SectionWrite = Shape({ operation: Operation, title: Title, reason: Reason });
+
+export const Enrol = Shape({
+  students: Type.Array(
+    Shape({
+      number: Type.String({ minLength: 1, maxLength: 60 }),
+      section: Maybe(Id),
+      extraTimeHours: Type.Optional(Amount),
+    }),
+    {
+      minItems: 1,
+      maxItems: 5_000,
+    },
+  ),
+});
+export type Enrol = Static<typeof Enrol>;
+
+export const Enrolled = Shape({ enrolments: Type.Array(Shape({ id: Id, number: Type.String() })) });
+export type Enrolled = Static<typeof Enrolled>;

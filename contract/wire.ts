@@ -1,5 +1,4 @@
 import { Type, type Static, type TSchema, type TProperties } from '@sinclair/typebox';
-
 /** Pieces that all schemas are made of. Objects take no further keys: what is not declared is refused. */
 export const Shape = <T extends TProperties>(properties: T) => Type.Object(properties, { additionalProperties: false });
 export const Choice = <T extends string>(...values: T[]) => Type.Unsafe<T>({ type: 'string', enum: values });
@@ -18,3 +17,8 @@ export const Operation = Type.String({ pattern: '^[A-Za-z0-9-]{8,64}$' });
 export const Reason = Type.String({ maxLength: 500 });
 
 export type { Static, TSchema };
+
+export const Made = Shape({ made: Version });
+export type Made = Static<typeof Made>;
+
+export const Done = Shape({ done: Type.Literal(true) });

@@ -3,6 +3,7 @@ import { makeApp } from './app';
 import { readConfig } from './config';
 import { endExceptions } from './modules/scores';
 import { sealJournals } from './kernel/journal/seals';
+import { every } from './kernel/timers';
 import { openPool } from './kernel/database';
 import { migrate, NewerDatabase } from './kernel/migrate';
 
@@ -32,12 +33,12 @@ async function main(): Promise<void> {
   const pool = openPool(config.databaseUrl, config.poolSize);
   const { server, turns, stop: stopApp } = makeApp(pool, config, log);
   turns.watch();
-  const sealing = setInterval(() => {
+  const stopSealing = every(SEALS_EVERY, () => {
     sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
-  }, SEALS_EVERY);
-  const ending = setInterval(() => {
+  });
+  const stopEnding = every(ENDS_EVERY, () => {
     endExceptions(pool).catch((error: unknown) => log.error({ err: error }, 'ending exceptions failed'));
-  }, ENDS_EVERY);
+  });
   server.on('error', (error: NodeJS.ErrnoException) =>
     stop(
       error.code === 'EADDRINUSE'
@@ -51,8 +52,8 @@ async function main(): Promise<void> {
   });
   server.listen(config.port, config.host);
   const end = (): void => {
-    clearInterval(sealing);
-    clearInterval(ending);
+    stopSealing();
+    stopEnding();
     void stopApp().finally(() => {
       server.close(() => void pool.end().then(() => process.exit(0)));
       server.closeAllConnections();

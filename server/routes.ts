@@ -5,8 +5,7 @@ import { openApi } from './http/openapi';
 import { route, type Route } from './http/route';
 import { SignInThrottle } from './http/throttle';
 import { anySchool } from './modules/accounts';
-import { signInRoutes } from './modules/accounts/http';
-import { officeAccountRoutes } from './modules/accounts/http-office';
+import { accountsRoutes } from './modules/accounts/http';
 import { annotationsRoutes } from './modules/annotations/http';
 import { assessmentRoutes } from './modules/assessments/http';
 import { bookLifecycleRoutes } from './modules/book-lifecycle/http';
@@ -30,8 +29,7 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
   const routes: Route[] = [
     // First what is asked most: routes are tried in their order.
     ...scoresRoutes(new ScoreGate(pool)),
-    ...signInRoutes(new SignInThrottle(pool)),
-    ...officeAccountRoutes,
+    ...accountsRoutes(new SignInThrottle(pool)),
     ...booksRoutes,
     ...bookLifecycleRoutes,
     ...assessmentRoutes,

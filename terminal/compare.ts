@@ -1,5 +1,5 @@
-import { compareBooks } from '@core/trial/compare';
-import { findCauses } from '@core/trial/causes';
+import { compareBooks } from '@core/proposal/compare';
+import { findCauses } from '@core/proposal/causes';
 import { warningsOf } from '@core/warnings/warnings';
 import { soundBook } from './compute';
 import { write } from './output';

@@ -1,7 +1,7 @@
 import type { BookDocument } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
 import { computeBook, makeResulter, resultOf } from '@core/calculation/result';
-import { TOO_LARGE } from '@core/book/check';
+import { TOO_LARGE } from '@core/book/checks/check';
 import { linesOf, open, readBytes, readDocument } from './input';
 import { problemsOf, refuse, refuseWith, write, type Refusal } from './output';
 

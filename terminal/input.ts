@@ -1,7 +1,7 @@
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Readable } from 'node:stream';
-import { LARGEST, readBook, TOO_LARGE, type Checked } from '@core/book/check';
+import { LARGEST, readBook, TOO_LARGE, type Checked } from '@core/book/checks/check';
 
 const problem = (says: string): Checked => ({ ok: false, problems: [{ at: '', says }], more: 0 });
 

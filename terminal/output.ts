@@ -1,5 +1,5 @@
-import type { Checked } from '@core/book/check';
-import type { Problem } from '@core/book/problems';
+import type { Checked } from '@core/book/checks/check';
+import type { Problem } from '@core/book/checks/problems';
 
 /** Writes to standard output and waits where the reader is slower. */
 export async function write(text: string): Promise<void> {

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from '
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { LARGEST } from '@core/book/check';
+import { LARGEST } from '@core/book/checks/check';
 
 const examples = 'core/testing/examples';
 const folder = mkdtempSync(join(tmpdir(), 'last-tally-terminal-'));

@@ -1,7 +1,7 @@
 import { bootstrapApplication } from '@angular/platform-browser';
-import { appConfig } from './shell/app.config';
-import { App } from './shell/app';
-import { openEarly } from './workers/sheet-client';
+import { appConfig } from './app/app.config';
+import { App } from './app/app';
+import { openEarly } from './worker/sheet-client';
 
 const dark = matchMedia('(prefers-color-scheme: dark)');
 const follow = (): void => void document.documentElement.classList.toggle('dark', dark.matches);

@@ -12,7 +12,7 @@ import {
   type CellChange,
   type EntryContent,
 } from './change';
-import { checkBook } from './check';
+import { checkBook } from './checks/check';
 import { groupsOf } from './document';
 
 const RECEIVED = '2027-01-11T09:00:00Z';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { assembleBook, assembleSkeleton } from './assemble';
-import { checkBook } from './check';
+import { checkBook } from './checks/check';
 import { firstRules, readCategories } from './first-rules';
 
 describe('the first rules of a book', () => {

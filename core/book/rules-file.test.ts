@@ -4,7 +4,7 @@ import { rulesOf } from './assemble';
 import { canonical } from './canonical';
 import { computeBook } from '../calculation/result';
 import { arbAnyBook, smallBook } from '../testing/books';
-import { placedItems, wishedBook } from '../trial/wish';
+import { placedItems, wishedBook } from '../proposal/proposal';
 import { readRulesFile, rulesFileText } from './rules-file';
 
 describe('rules as a file', () => {

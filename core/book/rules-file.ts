@@ -1,9 +1,9 @@
-import { settingsOf, type ItemSettings, type Wish } from '../trial/wish';
+import { settingsOf, type ItemSettings, type Wish } from '../proposal/proposal';
 import { rulesOf, type PlacedItem } from './assemble';
 import type { RulesPart } from './change';
-import { checkBook } from './check';
+import { checkBook } from './checks/check';
 import { groupsOf, itemsOf, type BookDocument, type Group } from './document';
-import type { Problem } from './problems';
+import type { Problem } from './checks/problems';
 
 export const RULES_FORMAT = 'last-tally.rules/1';
 

@@ -5,7 +5,7 @@ import { Choices, randomBook } from '../testing/random-book';
 import type { Skeleton } from './assemble';
 import { canonical } from './canonical';
 import type { EntryContent } from './change';
-import { checkBook } from './check';
+import { checkBook } from './checks/check';
 import { itemsOf, type BookDocument } from './document';
 import { studentDocument, type LiveEntry, type StudentFacts } from './student-document';
 

@@ -3,7 +3,7 @@ import { fromNumber, toNumber, ZERO, type Fraction } from '../exact/fraction';
 import { attemptsValue, isScored } from './attempts';
 import type { CompiledBook, CompiledItem } from './compile';
 import { dueOf, isPastDue } from './dates';
-import { hold } from './held-entries';
+import { hold } from './entries-by-item';
 import { quickValue } from './quick-value';
 
 /**

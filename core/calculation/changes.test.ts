@@ -8,7 +8,7 @@ import { risesWithScores } from '../warnings/group-warnings';
 import { earnedAt, putEntry } from './cells';
 import { compileBook, type CompiledBook } from './compile';
 import { workOutStudent } from './final';
-import { entriesOf, entryAt } from './held-entries';
+import { entriesOf, entryAt } from './entries-by-item';
 import { computeBook, makeResulter, resultOf } from './result';
 import { standingsOf } from '../estimate/standings';
 import { compare, ZERO } from '../exact/fraction';

@@ -6,7 +6,7 @@ import { compileHurdles, type NodeHurdles } from './hurdles';
 import { compileScale, type CompiledScale } from './letters';
 import { hoursToMillis, parseMoment } from '../time/moment';
 import { flatten, type FlatTree } from '../estimate/flat-tree';
-import type { HeldEntries } from './held-entries';
+import type { HeldEntries } from './entries-by-item';
 
 /**
  * A checked book with every reference resolved once and the value of every cell, so that working out one student

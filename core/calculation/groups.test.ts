@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkBook } from '../book/check';
+import { checkBook } from '../book/checks/check';
 import { add, compare, divide, fraction, isZero, subtract, ZERO, type Fraction } from '../exact/fraction';
 import { arbBook, smallBook } from '../testing/books';
 import { compileBook } from './compile';

@@ -2,14 +2,14 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { rulesOf } from '../book/assemble';
 import { canonical } from '../book/canonical';
-import { checkBook } from '../book/check';
+import { checkBook } from '../book/checks/check';
 import { groupsOf, itemsOf, type BookDocument } from '../book/document';
 import { standingAt, standingsOf } from '../estimate/standings';
 import { arbAnyBook } from '../testing/books';
-import { settingsOf, wishedBook, type ItemSettings, type Wish } from '../trial/wish';
+import { settingsOf, wishedBook, type ItemSettings, type Wish } from '../proposal/proposal';
 import { putEntry } from './cells';
 import { compileBook, type CompiledBook } from './compile';
-import { entriesOf } from './held-entries';
+import { entriesOf } from './entries-by-item';
 import { recompile } from './recompile';
 
 /** One change of a book's rules or of an item's settings, chosen by three numbers. */

@@ -2,7 +2,7 @@ import { canonical } from '../book/canonical';
 import type { Attempt, BookDocument, Entry } from '../book/document';
 import { fillBlanks, KIND, valueCell } from './cells';
 import { compileTree, type CompiledBook, type CompiledItem } from './compile';
-import { entryAt, type HeldEntries } from './held-entries';
+import { entryAt, type HeldEntries } from './entries-by-item';
 
 /**
  * A compiled book under other rules and settings of its items, with the same students and entries (those that

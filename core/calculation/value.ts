@@ -4,7 +4,7 @@ import { attemptsValue, type AttemptsValue } from './attempts';
 import { earnedAt, KIND, stateOf } from './cells';
 import type { CompiledBook, CompiledItem } from './compile';
 import { effectiveDates, isPastDue } from './dates';
-import { entryAt } from './held-entries';
+import { entryAt } from './entries-by-item';
 
 /** What an item is worth to a student (contract, section 2): `earned` points, or null where it is skipped. */
 export interface CellValue {

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { checkBook, readBook } from '../book/check';
+import { checkBook, readBook } from '../book/checks/check';
 import { computeBook } from '../calculation/result';
 
 const folder = join(dirname(fileURLToPath(import.meta.url)), 'examples');

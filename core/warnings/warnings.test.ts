@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { checkBook } from '../book/check';
+import { checkBook } from '../book/checks/check';
 import type { BookDocument, Group, Item, LateRule } from '../book/document';
 import { smallBook } from '../testing/books';
 import { randomBook } from '../testing/random-book';

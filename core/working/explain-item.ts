@@ -14,7 +14,7 @@ import type { AttemptValue } from '../calculation/attempts';
 import type { CompiledBook, CompiledGroup, CompiledItem } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
-import { entryAt } from '../calculation/held-entries';
+import { entryAt } from '../calculation/entries-by-item';
 import { parseMoment } from '../time/moment';
 import { itemValue, type ItemValue } from '../calculation/value';
 import type { DroppedStep, ItemStep } from './steps';

@@ -4,7 +4,7 @@ import { compileBook } from '../calculation/compile';
 import { workOutStudent } from '../calculation/final';
 import { add, divide, equal, fromNumber, HUNDRED, multiply, ZERO, type Fraction } from '../exact/fraction';
 import { arbAnyBook, arbBook, smallBook } from '../testing/books';
-import { groupOnPaper, itemOnPaper, standingOnPaper } from '../testing/paper';
+import { groupOnPaper, itemOnPaper, standingOnPaper } from '../testing/working-reader';
 import { explainItem } from './explain-item';
 import { explainGroup } from './explain-group';
 import { explainStanding } from './explain-standing';

@@ -1,4 +1,4 @@
-import type { SchoolRules } from '@core/school/document';
+import type { SchoolRules } from '@core/policy/document';
 import { RULE_SETS } from './books';
 
 /** What the office of the college says for all books. */

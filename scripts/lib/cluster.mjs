@@ -14,6 +14,7 @@ import {
   closeSync,
 } from 'node:fs';
 import { createServer } from 'node:net';
+import { createDatabase, databaseNamed, dropDatabase } from './sql.mjs';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { installDebian } from './packages.mjs';
@@ -217,8 +218,7 @@ export async function ensureDatabase(cluster, name, fresh = false) {
       ['-v', 'ON_ERROR_STOP=1', '-Atqc', sql, 'postgres'],
       { env: cluster.env, quiet: true },
     );
-  if (fresh) await psql(`drop database if exists "${name}" with (force)`);
-  if ((await psql(`select 1 from pg_database where datname = '${name}'`)).trim() !== '1')
-    await psql(`create database "${name}"`);
+  if (fresh) await psql(dropDatabase(name));
+  if ((await psql(databaseNamed(name))).trim() !== '1') await psql(createDatabase(name));
   return cluster.url(name);
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { newOperation } from '@contract/operation';
 import { allRoutes } from '../routes';
-import { Live } from '../modules/presence/live';
+import { Live } from '../modules/presence';
 import { verifyJournals } from '../kernel/journal/seals';
 import type { Route } from './route';
 import { faultsOf } from './validate';

@@ -3,7 +3,7 @@ import express from 'express';
 import { allRoutes } from '../routes';
 import { mount } from './mount';
 import type { Permission, Route } from './route';
-import { Live } from '../modules/presence/live';
+import { Live } from '../modules/presence';
 import { Person } from '../testing/person';
 import { testSchool, type TestSchool } from '../testing/school';
 

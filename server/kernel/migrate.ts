@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
+import { migrationsRun } from './sql';
 
 /** The folder of the numbered migrations, from the sources or beside the bundle. */
 export function migrationsFolder(): string {
@@ -20,17 +21,11 @@ export async function migrate(databaseUrl: string, folder = migrationsFolder()):
   const client = new pg.Client({ connectionString: databaseUrl, connectionTimeoutMillis: 5_000 });
   await client.connect();
   try {
-    const there = await client.query<{ exists: boolean }>(
-      `select to_regclass('public.migration') is not null as exists`,
-    );
-    if (there.rows[0]?.exists) {
-      const run = await client.query<{ name: string }>('select name from migration order by id');
-      const foreign = run.rows.map((r) => r.name).filter((name) => !known.includes(name));
-      if (foreign.length > 0)
-        throw new NewerDatabase(
-          `This database was made by a newer version of Last Tally (it has "${foreign[0]}"). Start that version, or use another database.`,
-        );
-    }
+    const foreign = (await migrationsRun(client)).filter((name) => !known.includes(name));
+    if (foreign.length > 0)
+      throw new NewerDatabase(
+        `This database was made by a newer version of Last Tally (it has "${foreign[0]}"). Start that version, or use another database.`,
+      );
     const done = await runner({
       dbClient: client,
       dir: folder,

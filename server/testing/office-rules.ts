@@ -1,9 +1,9 @@
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
 import { computeBook } from '@core/calculation/result';
-import { OPEN_SCHOOL, type Matter, type SchoolRules, type Stand } from '@core/school/document';
+import { OPEN_SCHOOL, type Matter, type SchoolRules, type Stand } from '@core/policy/document';
 import type { Sheet } from '@contract/books';
-import type { SchoolRulesMade, SchoolRulesState, SchoolTurn } from '@contract/school-rules';
+import type { SchoolRulesMade, SchoolRulesState, SchoolTurn } from '@contract/policy';
 import { operation } from './person';
 import type { TestSchool } from './school';
 

@@ -3,11 +3,11 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { provideStore } from '@ngrx/store';
 import { providePrimeNG } from 'primeng/config';
-import { OPEN_SCHOOL } from '@core/school/document';
-import { Api } from '../state/api';
-import { BookStore } from '../state/book';
-import { sessionFeature } from '../state/session';
-import { SHEET_WORKER } from '../workers/sheet-client';
+import { OPEN_SCHOOL } from '@core/policy/document';
+import { Api } from '../data/api';
+import { BookStore } from '../data/book';
+import { sessionFeature } from '../data/session';
+import { SHEET_WORKER } from '../worker/sheet-client';
 import { testPage, testSheet } from './book';
 import { workerOf } from './worker';
 

@@ -1,9 +1,9 @@
-import { checkBook } from '@core/book/check';
-import { guessColumns, reconcile } from '@core/intake/reconcile';
-import { readTable } from '@core/intake/table';
+import { checkBook } from '@core/book/checks/check';
+import { guessColumns, reconcile } from '@core/import/reconcile';
+import { readTable } from '@core/import/table';
 import type { Sheet } from '@contract/books';
-import { KeptBook } from '../workers/kept-book';
-import type { OpenedSheet, SheetWorker } from '../workers/protocol';
+import { KeptBook } from '../worker/compiled-book';
+import type { OpenedSheet, SheetWorker } from '../worker/protocol';
 
 /** The calculation worker's own code on the page's thread: jsdom has no Worker. The book comes from the caller. */
 export function workerOf(sheet: () => Sheet): SheetWorker {

@@ -1,6 +1,5 @@
 import { seesWhatIsKept, type Db } from '../database';
 import { readCells, type CellRow } from './sql';
-import type { BookRow } from '../../modules/books';
 import { cellKey, emptyCell, type CellPlace } from './cell';
 import type { Item } from '@core/book/document';
 /** Cells held at most, over all books: some hundred megabytes. */
@@ -20,6 +19,14 @@ interface Kept {
   students: Set<string>;
 }
 
+/** A book's row, as far as it tells one state of the book from another. */
+export interface BookStamp {
+  school: string;
+  id: string;
+  stamp: string;
+  seq: number;
+}
+
 const kept = new Map<string, Kept>();
 const keyOf = (school: string, book: string): string => `${school}/${book}`;
 
@@ -29,7 +36,7 @@ const keyOf = (school: string, book: string): string => `${school}/${book}`;
  * once and then kept, those of the book longest unused let go first. Any number of servers may do so; what is right is
  * asked of the database each time. Inside a transaction that writes nothing is kept: what it sees may never come to be.
  */
-export async function cellsAt(db: Db, { school, id, stamp, seq }: BookRow): Promise<CellRow[]> {
+export async function cellsAt(db: Db, { school, id, stamp, seq }: BookStamp): Promise<CellRow[]> {
   const key = keyOf(school, id);
   const known = used(key);
   if (known?.stamp === stamp && known.whole) return listOf(known);

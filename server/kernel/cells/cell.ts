@@ -1,6 +1,6 @@
 import { canonical } from '@core/book/canonical';
 import { changeCell, type CellChange, type EntryContent } from '@core/book/change';
-import type { EntryState } from '@contract/entries';
+import type { EntryState } from '@contract/scores';
 import { type CellRow } from './sql';
 import { type JournalLine } from '../journal/sql/lines';
 

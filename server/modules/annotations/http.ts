@@ -1,10 +1,10 @@
-import { Beside, Remark, RemarkWrite } from '@contract/live';
 import { writeRemark } from './staff-notes';
 import { findBook } from '../books';
 import { remarksOf } from './sql';
 import { changedSince, visit } from '../presence';
 import { route, whoOf, type Route } from '../../http/route';
 import { groupsOfStudents, viewsOf } from '../groups';
+import { Beside, Remark, RemarkWrite } from '@contract/annotations';
 
 export const annotationsRoutes: Route[] = [
   route({

@@ -1,5 +1,4 @@
 import { canonical } from '@core/book/canonical';
-import type { Remark, RemarkWrite } from '@contract/live';
 import type pg from 'pg';
 
 import { transaction, type Db } from '../../kernel/database';
@@ -14,6 +13,7 @@ import {
   writeLines,
 } from '../../kernel/journal/sql/lines';
 import { remarksOf, type RemarkContent, remarkContent, insertNote, putRemark } from './sql';
+import type { Remark, RemarkWrite } from '@contract/annotations';
 
 export const WHOLE_STUDENT = '*';
 

@@ -2,8 +2,13 @@ import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { canonical } from '@core/book/canonical';
 import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
-import type { AssessmentMade, AssessmentWhole, AssessmentWrite, OrderWrite } from '@contract/assessments';
-import type { NewAssessment } from '@contract/books';
+import type {
+  AssessmentMade,
+  AssessmentWhole,
+  AssessmentWrite,
+  OrderWrite,
+  NewAssessment,
+} from '@contract/assessments';
 import type pg from 'pg';
 import { insertBatch } from '../../kernel/journal/sql/batches';
 import { newId, transaction, type Db } from '../../kernel/database';

@@ -8,16 +8,15 @@ import {
   OrderWrite,
   Templates,
   TemplateWrite,
+  NewAssessment,
 } from '@contract/assessments';
-import { NewAssessment } from '@contract/books';
-import { Done } from '@contract/people';
 import { copyAssessment } from './copies';
 import { requireItemKeys } from '../books';
 import { deleteTemplate, putTemplate, templatesOf } from './sql/templates';
 import { snapshot } from '../../kernel/database';
 import { route, whoOf, type Route } from '../../http/route';
 import { wholeAssessments, makeAssessment, changeAssessment, removeAssessment, orderAssessments } from './assessments';
-
+import { Done } from '@contract/wire';
 export const assessmentRoutes: Route[] = [
   route({
     method: 'get',

@@ -1,12 +1,11 @@
 import { groupsOf, type Item } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
-import { OPEN_SCHOOL } from '@core/school/document';
-import { follow } from '@core/school/follow';
-import { settingsFor } from '@core/trial/wish';
+import { OPEN_SCHOOL } from '@core/policy/document';
+import { follow } from '@core/policy/apply-policy';
+import { settingsFor } from '@core/proposal/proposal';
 import { isTimeZone, shiftDays } from '@core/time/local-days';
-import type { BookSettings, NewBook } from '@contract/books';
-import type { BookCopy } from '@contract/roster';
+import type { BookSettings, NewBook, BookCopy } from '@contract/books';
 import type { Static } from '@contract/wire';
 import type pg from 'pg';
 import {
@@ -39,7 +38,6 @@ import {
 } from '../../kernel/journal/sql/lines';
 import { type Person, findSchool, personByLogins } from '../accounts';
 import { insertAssessment } from '../assessments';
-
 type Maker = Pick<Person, 'school' | 'id' | 'role'>;
 
 /** Rules of a book that the person may read. */

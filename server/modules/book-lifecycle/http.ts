@@ -1,10 +1,9 @@
-import { BookSettings, NewBook } from '@contract/books';
-import { Done, Made, NewTerm } from '@contract/people';
+import { BookSettings, NewBook, BookCopy } from '@contract/books';
+import { NewTerm } from '@contract/accounts';
 import { setBook, makeBook, copyBook } from './book-lifecycle';
 import { route, whoOf, type Route } from '../../http/route';
-import { Refusal } from '../../kernel/refusal';
-import { insertTerm } from '../books';
-import { BookCopy } from '@contract/roster';
+import { makeTerm } from './terms';
+import { Done, Made } from '@contract/wire';
 export const bookLifecycleRoutes: Route[] = [
   route({
     method: 'patch',
@@ -24,10 +23,7 @@ export const bookLifecycleRoutes: Route[] = [
     answer: Made,
     status: 201,
     async does({ pool, school, body }) {
-      if (body.ends < body.starts)
-        throw new Refusal('bad-request', 'The term ends before it starts. Nothing was made.');
-      if (!(await insertTerm(pool, school, body)))
-        throw new Refusal('already-there', `There is a term “${body.id}” already.`);
+      await makeTerm(pool, school, body);
       return { made: 1 };
     },
   }),

@@ -1,5 +1,5 @@
 import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
-import { checkBook } from '@core/book/check';
+import { checkBook } from '@core/book/checks/check';
 import type { RulesPart } from '@core/book/change';
 import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import type { CellRow } from '../../kernel/cells/sql';

@@ -1,10 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { rulesOf } from '@core/book/assemble';
-import { checkBook } from '@core/book/check';
+import { checkBook } from '@core/book/checks/check';
 import type { AssessmentList } from '@contract/assessments';
-import type { RulesState, Sheet } from '@contract/books';
+import type { Sheet } from '@contract/books';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
+import type { RulesState } from '@contract/rules';
 
 let school: TestSchool;
 beforeAll(async () => {

@@ -1,13 +1,11 @@
-import { SavedView, SavedViewWrite, StudentGroup, StudentGroupGone, StudentGroupWrite } from '@contract/live';
 import { Type } from '@sinclair/typebox';
 import { Refusal } from '../../kernel/refusal';
 import { writeStudentGroup } from './student-groups';
-import * as visits from '../presence';
 import { route, whoOf, type Route } from '../../http/route';
-import { viewsOf, writeView, deleteView } from './sql';
+import { saveView } from './saved-views';
+import { viewsOf, deleteView } from './sql';
+import { SavedView, SavedViewWrite, StudentGroup, StudentGroupGone, StudentGroupWrite } from '@contract/groups';
 
-/** Views that one person may keep of one book. */
-const VIEWS = 60;
 export const groupsRoutes: Route[] = [
   route({
     method: 'put',
@@ -39,12 +37,7 @@ export const groupsRoutes: Route[] = [
     answer: Type.Array(SavedView),
     async does({ pool, school, person, params, body }) {
       requireId(params['view']!);
-      const book = params['book']!;
-      const views = await viewsOf(pool, school, book, person.id);
-      if (views.length >= VIEWS && !views.some((v) => v.id === params['view']))
-        throw new Refusal('bad-request', `There are ${VIEWS} views already. Take one away first.`);
-      await writeView(pool, school, book, person.id, { id: params['view']!, ...body });
-      return viewsOf(pool, school, book, person.id);
+      return saveView(pool, { school, book: params['book']!, person: person.id }, { id: params['view']!, ...body });
     },
   }),
   route({

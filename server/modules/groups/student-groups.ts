@@ -1,5 +1,4 @@
 import { canonical } from '@core/book/canonical';
-import type { StudentGroup, StudentGroupWrite } from '@contract/live';
 import type pg from 'pg';
 
 import { transaction } from '../../kernel/database';
@@ -7,6 +6,7 @@ import * as store from './sql';
 import { Refusal } from '../../kernel/refusal';
 import { enrolledAmong } from '../books';
 import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import type { StudentGroup, StudentGroupWrite } from '@contract/groups';
 
 const text = (g: StudentGroup): string => canonical({ id: g.id, title: g.title, members: [...g.members].sort() });
 

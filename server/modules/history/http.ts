@@ -7,7 +7,7 @@ import {
   PutBackPreview,
   PutBackWrite,
   UndoWrite,
-} from '@contract/journal';
+} from '@contract/history';
 import { journalPage, linesOf, queryOf } from './journal-page';
 import { previewPutBack, putBack, step } from './put-back';
 import { between, sheetAt, type Moment } from './as-of';

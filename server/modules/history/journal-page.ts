@@ -1,4 +1,4 @@
-import type { JournalLines, JournalPage, JournalSet } from '@contract/journal';
+import type { JournalLines, JournalPage, JournalSet } from '@contract/history';
 import { findBook } from '../books';
 import type { Db } from '../../kernel/database';
 import type { JournalKind } from '../../kernel/journal/sql/lines';

@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Between, JournalPage } from '@contract/journal';
+import type { Between, JournalPage } from '@contract/history';
 import type { Sheet } from '@contract/books';
 import { sealJournals, verifyJournals } from '../../kernel/journal/seals';
 import { operation } from '../../testing/person';

@@ -1,6 +1,6 @@
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
-import type { Governed } from '@core/school/departures';
+import type { Governed } from '@core/policy/deviations';
 import type { BatchLine } from '../../kernel/journal/sql/batches';
 import type { Db } from '../../kernel/database';
 import {

@@ -1,7 +1,6 @@
 import { canonical } from '@core/book/canonical';
 import type { EntryContent } from '@core/book/change';
-import type { PutBackMade, PutBackPreview } from '@contract/journal';
-import type { Remark } from '@contract/live';
+import type { PutBackMade, PutBackPreview } from '@contract/history';
 import type pg from 'pg';
 import { newId, transaction, type Db } from '../../kernel/database';
 import { writeCells, type CellRow } from '../../kernel/cells/sql';
@@ -30,6 +29,7 @@ import {
   writeLines,
 } from '../../kernel/journal/sql/lines';
 import { currentCells } from '../scores';
+import type { Remark } from '@contract/annotations';
 
 /** Kinds of lines that can be put back from the journal. Releases are withdrawn on their own page. */
 export const UNDOABLE: readonly JournalKind[] = [

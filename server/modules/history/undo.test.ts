@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PutBackMade, PutBackPreview } from '@contract/journal';
+import type { PutBackMade, PutBackPreview } from '@contract/history';
 import { operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 

@@ -1,7 +1,8 @@
-import { Done } from '@contract/people';
-import { Notices } from '@contract/roster';
 import { markSeen, noticesOf } from './sql';
 import { route, type Route } from '../../http/route';
+import { Done } from '@contract/wire';
+import { Notices } from '@contract/notices';
+
 export const noticesRoutes: Route[] = [
   route({
     method: 'get',

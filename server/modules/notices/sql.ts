@@ -1,5 +1,5 @@
-import type { Notices } from '@contract/roster';
 import { newId, type Db } from '../../kernel/database';
+import type { Notices } from '@contract/notices';
 
 /** Tells these students something about their book. */
 export async function insertNotices(

@@ -1,4 +1,4 @@
-import { Desk, Office } from '@contract/pages';
+import { Desk, Office } from '@contract/overview';
 import { deskOf, officeOf } from './summary';
 import { snapshot } from '../../kernel/database';
 import { route, type Route } from '../../http/route';

@@ -1,11 +1,11 @@
 import type { ItemState } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
-import { entryAt } from '@core/calculation/held-entries';
+import { entryAt } from '@core/calculation/entries-by-item';
 import { valuesOf } from '@core/calculation/value';
 import { markedShare } from '@core/statistics/progress';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import { DAY, localDay } from '@core/time/local-days';
-import type { Desk, DeskLine, DeskWeek, Office } from '@contract/pages';
+import type { Desk, DeskLine, DeskWeek, Office } from '@contract/overview';
 import {
   booksOfSchool,
   booksOfStaff,

@@ -1,4 +1,4 @@
-import type { EnrolmentsWrite, PeoplePage } from '@contract/roster';
+import type { EnrolmentsWrite, PeoplePage } from '@contract/people';
 import type pg from 'pg';
 import { transaction, type Db } from '../../kernel/database';
 import {

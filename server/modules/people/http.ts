@@ -1,27 +1,23 @@
-import { Enrol, Enrolled } from '@contract/books';
-import { Made, Done } from '@contract/people';
-import { enrolText } from '../scores';
+import { enrolByNumber } from './enrol-by-number';
 import { Refusal } from '../../kernel/refusal';
-import { snapshot, transaction } from '../../kernel/database';
-import { reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { snapshot } from '../../kernel/database';
 import { route, type Route, whoOf } from '../../http/route';
-import { enrol, studentsOf, findBook, sectionsOf } from '../books';
 import { hashPassword } from '../accounts';
 import {
   EnrolmentsWrite,
-  Invitations,
-  InvitationsWrite,
   PeoplePage,
   RosterMade,
   RosterWrite,
   SectionWrite,
   StaffWrite,
-  Welcome,
-  Welcomed,
-} from '@contract/roster';
+  Enrol,
+  Enrolled,
+} from '@contract/people';
 import { invite, welcome } from './invitations';
 import { takeRoster } from './roster';
 import { peopleOf, changeEnrolments, setStaff, setSection } from './book-people';
+import { Made, Done } from '@contract/wire';
+import { Invitations, InvitationsWrite, Welcome, Welcomed } from '@contract/accounts';
 export const peopleRoutes: Route[] = [
   route({
     method: 'post',
@@ -31,44 +27,7 @@ export const peopleRoutes: Route[] = [
     body: Enrol,
     answer: Enrolled,
     async does({ pool, school, person, params, body }) {
-      const book = params['book']!;
-      return transaction(pool, async (db) => {
-        if (!(await findBook(db, school, book))) throw new Refusal('not-found', 'There is no such book.');
-        const sections = new Set((await sectionsOf(db, school, book)).map((s) => s.id));
-        const wrong = body.students.find((s) => s.section !== null && !sections.has(s.section));
-        if (wrong) throw new Refusal('bad-request', `The book has no section “${wrong.section}”. Nobody was enrolled.`);
-        const before = new Set((await studentsOf(db, school, book, true)).map((s) => s.id));
-        const rows = await enrol(
-          db,
-          school,
-          book,
-          body.students.map((s) => ({ ...s, extraTimeHours: s.extraTimeHours ?? 0 })),
-        );
-        const known = new Set(rows.map((r) => r.number));
-        const unknown = body.students.filter((s) => !known.has(s.number));
-        if (unknown.length > 0)
-          throw new Refusal(
-            'bad-request',
-            `${unknown.length} of these numbers belong to no student (${unknown[0]!.number}). Nobody was enrolled.`,
-          );
-        const fresh = rows.filter((r) => !before.has(r.id));
-        const byNumber = new Map(
-          body.students.map((s) => [s.number, { section: s.section, extraTimeHours: s.extraTimeHours ?? 0 }]),
-        );
-        if (fresh.length > 0) {
-          const first = await reserveJournalNumbers(db, school, book, fresh.length);
-          const lines = fresh.map((r) => ({
-            operation: `enrol-${r.id}`,
-            kind: 'enrol' as const,
-            assessment: null,
-            enrolment: r.id,
-            was: null,
-            becomes: enrolText({ ...byNumber.get(r.number)!, left: false }),
-          }));
-          await writeLines(db, { school, book, person: person.id }, first, lines);
-        }
-        return { enrolments: rows };
-      });
+      return enrolByNumber(pool, { school, book: params['book']!, person: person.id }, body);
     },
   }),
   route({

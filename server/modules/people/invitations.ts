@@ -1,10 +1,10 @@
 import { createHash, randomBytes } from 'node:crypto';
-import type { Invitations } from '@contract/roster';
 import type pg from 'pg';
 import { transaction } from '../../kernel/database';
 import { personName } from '../accounts';
 import { Refusal } from '../../kernel/refusal';
 import { inviteesOf, putInvitation, invitationStands, takeInvitation } from './sql';
+import type { Invitations } from '@contract/accounts';
 
 /** Days that an invitation can be taken up in. */
 const INVITED_DAYS = 14;

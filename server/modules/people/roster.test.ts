@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { BookPage } from '@contract/books';
-import type { BookList, Invitations, PeoplePage, RosterMade } from '@contract/roster';
+import type { BookPage, BookList } from '@contract/books';
+import type { PeoplePage, RosterMade } from '@contract/people';
 import { operation, Person } from '../../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
-
+import type { Invitations } from '@contract/accounts';
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { RosterFate, RosterLine, RosterMade, RosterWrite } from '@contract/roster';
+import type { RosterFate, RosterLine, RosterMade, RosterWrite } from '@contract/people';
 import type pg from 'pg';
 import { newId, transaction, type Db } from '../../kernel/database';
 import { studentsOf, writeEnrolments, type EnrolmentWrite, sectionsOf, putSection } from '../books';

@@ -1,13 +1,13 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import { compileBook } from '@core/calculation/compile';
-import { departuresOf } from '@core/school/departures';
-import type { SchoolRules } from '@core/school/document';
-import { follow } from '@core/school/follow';
-import type { Trial } from '@core/trial/compare';
-import { tryWish } from '@core/trial/try-wish';
-import { settingsFor } from '@core/trial/wish';
-import type { SchoolTurn, TurnBook, TurnMovers } from '@contract/school-rules';
+import { departuresOf } from '@core/policy/deviations';
+import type { SchoolRules } from '@core/policy/document';
+import { follow } from '@core/policy/apply-policy';
+import type { Trial } from '@core/proposal/compare';
+import { tryWish } from '@core/proposal/work-out';
+import { settingsFor } from '@core/proposal/proposal';
+import type { SchoolTurn, TurnBook, TurnMovers } from '@contract/policy';
 import type { RulesPart } from '@core/book/change';
 import {
   assessmentsOf,

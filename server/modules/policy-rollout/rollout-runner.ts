@@ -1,52 +1,28 @@
 import { availableParallelism } from 'node:os';
-import { Worker } from 'node:worker_threads';
 import type pg from 'pg';
+import { startThreads, type Threads } from '../../kernel/threads';
+import { every } from '../../kernel/timers';
 import { anythingWaits } from '../policy';
 
 /** Milliseconds between two looks for turns that another server began, or left. */
 const LOOKS_EVERY = 5_000;
 
-/** Something that works out all turns that wait, and can be ended in the middle. */
-export interface TurnWork {
-  done: Promise<void>;
-  stop(): Promise<unknown>;
-}
+/** Something that works out all rollouts that wait, and can be ended in the middle. */
+export type TurnWork = Threads;
 
 /** Threads at most; each reads and works out one book at a time. */
 const THREADS = Math.min(4, availableParallelism());
 
-/** Threads of their own for the turns that wait, so that the server goes on answering. They end when none does. */
-export function inThreads(databaseUrl: string): TurnWork {
-  const threads = Array.from(
-    { length: THREADS },
-    () =>
-      new Worker(new URL('./rollout-thread.mjs', import.meta.url), {
-        workerData: { databaseUrl },
-        resourceLimits: { maxYoungGenerationSizeMb: 64 },
-      }),
-  );
-  const ends = threads.map(
-    (thread) =>
-      new Promise<void>((ended, failed) => {
-        thread.on('error', failed);
-        thread.on('exit', () => ended());
-      }),
-  );
-  return {
-    // Only when none works any more: another set of them is begun then at the earliest.
-    done: Promise.allSettled(ends).then((all) => {
-      for (const end of all) if (end.status === 'rejected') throw end.reason;
-    }),
-    stop: () => Promise.all(threads.map((thread) => thread.terminate())),
-  };
-}
+/** Threads of their own for the rollouts that wait, so that the server goes on answering. They end when none does. */
+export const inThreads = (databaseUrl: string): TurnWork =>
+  startThreads(new URL('./rollout-thread.mjs', import.meta.url), THREADS, { databaseUrl });
 
 /** Sees to it that the rules of schools get through their books: those begun here at once, others a little later. */
 export class Turns {
   private working: TurnWork | null = null;
   private again = false;
   private ended = false;
-  private timer: NodeJS.Timeout | undefined;
+  private unwatch = (): void => undefined;
 
   constructor(
     private readonly pool: pg.Pool,
@@ -56,10 +32,10 @@ export class Turns {
 
   /** Looks now and then from here on. */
   watch(): void {
-    this.timer = setInterval(() => {
+    this.unwatch = every(LOOKS_EVERY, () => {
       if (this.working) return;
       anythingWaits(this.pool).then((any) => any && this.wake(), this.failed);
-    }, LOOKS_EVERY);
+    });
   }
 
   /** There is something to work out. */
@@ -84,7 +60,7 @@ export class Turns {
 
   async stop(): Promise<void> {
     this.ended = true;
-    clearInterval(this.timer);
+    this.unwatch();
     await this.working?.stop();
   }
 }

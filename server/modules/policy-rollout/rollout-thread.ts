@@ -1,13 +1,13 @@
 import { constants, setPriority } from 'node:os';
-import { workerData } from 'node:worker_threads';
 import { pino } from 'pino';
 import { workNext } from './policy-rollout';
+import { threadData } from '../../kernel/threads';
 import { openPool } from '../../kernel/database';
 
 // On Linux this is the thread's own: what people wait for comes before it.
 setPriority(constants.priority.PRIORITY_LOW);
 
-const { databaseUrl } = workerData as { databaseUrl: string };
+const { databaseUrl } = threadData<{ databaseUrl: string }>();
 // One connection holds the place in the turn, another reads or writes the book.
 const pool = openPool(databaseUrl, 2);
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });

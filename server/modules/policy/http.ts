@@ -8,13 +8,13 @@ import {
   SchoolTrialWrite,
   SchoolTurn,
   TurnMovers,
-} from '@contract/school-rules';
-import { Done } from '@contract/people';
+} from '@contract/policy';
 import { departuresOfBook, makeSchoolRules, schoolDepartures, schoolRulesNow, trySchoolRules } from './policy';
 import { dropTurn, turnMovers, turnNow } from '../policy-rollout';
 import { snapshot } from '../../kernel/database';
 import { allVersions } from './sql/policy';
 import { route, type Context, type Route } from '../../http/route';
+import { Done } from '@contract/wire';
 
 const office = ({ school, person }: Pick<Context<unknown>, 'school' | 'person'>) => ({ school, person: person.id });
 

@@ -1,11 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RulesPart } from '@core/book/change';
-import { OPEN_SCHOOL, type SchoolRules } from '@core/school/document';
-import type { RulesState } from '@contract/books';
-import type { BookDepartures, SchoolDepartures, SchoolTurn, TurnMovers } from '@contract/school-rules';
+import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
+import type { BookDepartures, SchoolDepartures, SchoolTurn, TurnMovers } from '@contract/policy';
 import { OfficeRules, says, words } from '../../testing/office-rules';
 import { operation, type Person } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
+import type { RulesState } from '@contract/rules';
 
 let school: TestSchool;
 let rules: OfficeRules;

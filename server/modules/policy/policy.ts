@@ -1,11 +1,11 @@
 import type pg from 'pg';
 import type { RulesPart } from '@core/book/change';
 import { groupsOf } from '@core/book/document';
-import type { ItemSettings } from '@core/trial/wish';
-import { checkSchoolRules } from '@core/school/check';
-import { departureKey, departuresOf, newDepartures, type Departure, type Governed } from '@core/school/departures';
-import { OPEN_SCHOOL, type SchoolRules } from '@core/school/document';
-import { mattersIn } from '@core/school/words';
+import type { ItemSettings } from '@core/proposal/proposal';
+import { checkSchoolRules } from '@core/policy/check';
+import { departureKey, departuresOf, newDepartures, type Departure, type Governed } from '@core/policy/deviations';
+import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
+import { mattersIn } from '@core/policy/words';
 import type {
   BookDepartures,
   SchoolDepartures,
@@ -13,7 +13,7 @@ import type {
   SchoolRulesState,
   SchoolRulesWrite,
   SchoolTrialWrite,
-} from '@contract/school-rules';
+} from '@contract/policy';
 import { assessmentsOf, type AssessmentRow, readAssessmentText, momentOf, findBook, rulesAt } from '../books';
 import { newId, transaction, type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';

@@ -1,10 +1,14 @@
-import { PlaceWrite, LiveEvent } from '@contract/live';
-import { Done } from '@contract/people';
-import { Type } from '@sinclair/typebox';
+import { every } from '../../kernel/timers';
+import { PlaceWrite, LiveEvent } from '@contract/presence';
 import type { Live } from './live';
 import { Refusal } from '../../kernel/refusal';
 import * as visits from './sql';
 import { route, type Route } from '../../http/route';
+import { Done } from '@contract/wire';
+
+/** Milliseconds between two signs of life on a stream, so that nothing between takes it for dead. */
+const SIGN_EVERY = 20_000;
+
 export const presenceRoutes = (live: Live): Route[] => [
   route({
     method: 'get',
@@ -29,9 +33,9 @@ export const presenceRoutes = (live: Live): Route[] => [
       let gone = false;
       request.on('close', () => (gone = true));
       const place = await live.enter(who, after, send, () => response.end());
-      const sign = setInterval(() => response.write(': here\n\n'), 20_000);
+      const stopSigns = every(SIGN_EVERY, () => response.write(': here\n\n'));
       const leave = (): void => {
-        clearInterval(sign);
+        stopSigns();
         void place.leave();
       };
       if (gone) leave();

@@ -1,11 +1,12 @@
 import type { AddressInfo } from 'node:net';
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Beside, LiveEvent } from '@contract/live';
+import type { LiveEvent } from '@contract/presence';
 import { makeApp, type App } from '../../app';
 import { openPool } from '../../kernel/database';
 import { listen, operation, Person } from '../../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
+import type { Beside } from '@contract/annotations';
 
 let school: TestSchool;
 /** A second server on the same database. */

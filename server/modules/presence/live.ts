@@ -1,4 +1,5 @@
-import type { LiveEvent, PersonHere, Remark } from '@contract/live';
+import { every } from '../../kernel/timers';
+import type { LiveEvent, PersonHere } from '@contract/presence';
 import type pg from 'pg';
 import { findBook, roleInBook } from '../books';
 import { newId } from '../../kernel/database';
@@ -9,6 +10,7 @@ import { cellKey, stateOf } from '../../kernel/cells/cell';
 import { remarkNow, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, visit } from './sql';
 import { currentCells } from '../scores';
+import type { Remark } from '@contract/annotations';
 
 /** More lines than this at once are not told one by one: the book is to be loaded anew. */
 const MANY = 4_000;
@@ -49,7 +51,7 @@ interface Room {
 export class Live {
   private readonly rooms = new Map<string, Room>();
   private listener: Promise<Listener> | null = null;
-  private beat: NodeJS.Timeout | undefined;
+  private stopBeat = (): void => undefined;
   private ended = false;
 
   constructor(
@@ -124,14 +126,13 @@ export class Live {
         for (const key of this.rooms.keys()) this.read(key);
       },
     );
-    this.beat = setInterval(() => void this.keepAlive().catch(this.failed), BEAT);
-    this.beat.unref();
+    this.stopBeat = every(BEAT, () => void this.keepAlive().catch(this.failed));
     try {
       await listener.start();
       return listener;
     } catch (error) {
       this.listener = null;
-      clearInterval(this.beat);
+      this.stopBeat();
       throw error;
     }
   }
@@ -230,7 +231,7 @@ export class Live {
 
   async stop(): Promise<void> {
     this.ended = true;
-    clearInterval(this.beat);
+    this.stopBeat();
     const listener = await this.listener?.catch(() => null);
     for (const room of this.rooms.values()) for (const w of room.watchers) w.end();
     await listener?.stop();

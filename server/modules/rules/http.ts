@@ -1,11 +1,9 @@
-import { RulesState, RulesWrite } from '@contract/books';
-import { Done } from '@contract/people';
-import { KeptTrials, TrialWrite } from '@contract/trials';
+import { KeptTrials, TrialWrite, RulesState, RulesWrite } from '@contract/rules';
 import { Refusal } from '../../kernel/refusal';
 import { makeRules } from './rules';
 import { deleteTrial, putTrial, trialsOf } from './sql';
 import { route, whoOf, type Route } from '../../http/route';
-
+import { Done } from '@contract/wire';
 /** Trials that one person may keep in a book. */
 const MOST = 20;
 

@@ -4,12 +4,13 @@ import { rulesOf } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { BookDocument, Combine, Curve } from '@core/book/document';
 import { computeBook } from '@core/calculation/result';
-import { compareBooks } from '@core/trial/compare';
-import { wishedBook, type ItemSettings, type Wish } from '@core/trial/wish';
+import { compareBooks } from '@core/proposal/compare';
+import { wishedBook, type ItemSettings, type Wish } from '@core/proposal/proposal';
 import type { AssessmentList } from '@contract/assessments';
-import type { RulesState, Sheet } from '@contract/books';
+import type { Sheet } from '@contract/books';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
+import type { RulesState } from '@contract/rules';
 
 let school: TestSchool;
 beforeAll(async () => {

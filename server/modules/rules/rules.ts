@@ -1,7 +1,6 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
-import type { RulesState, RulesWrite } from '@contract/books';
 import { insertBatch } from '../../kernel/journal/sql/batches';
 import { newId, transaction, type Db } from '../../kernel/database';
 import {
@@ -22,6 +21,7 @@ import { Refusal } from '../../kernel/refusal';
 import { governedOf, requireWithinSchool } from '../policy';
 import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
 import { updateAssessment } from '../assessments';
+import type { RulesState, RulesWrite } from '@contract/rules';
 
 /** Makes a new version of the rules, and with it the settings of assessments that were tried together with them. */
 export function makeRules(pool: pg.Pool, who: Who, write: RulesWrite): Promise<RulesState> {

@@ -1,4 +1,4 @@
-import type { KeptTrial, TrialWrite } from '@contract/trials';
+import type { KeptTrial, TrialWrite } from '@contract/rules';
 import type { Db } from '../../kernel/database';
 
 export interface Keeper {

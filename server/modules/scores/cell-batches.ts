@@ -1,4 +1,4 @@
-import type { BatchMade, IntakeWrite, ChangesMade, ChangesWrite, EntryState } from '@contract/entries';
+import type { BatchMade, IntakeWrite, ChangesMade, ChangesWrite, EntryState } from '@contract/scores';
 import type pg from 'pg';
 import { batchByOperation, findBatch, insertBatch } from '../../kernel/journal/sql/batches';
 import { newId, transaction, type Db } from '../../kernel/database';

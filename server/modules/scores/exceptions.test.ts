@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BookDocument } from '@core/book/document';
-import type { ExceptionList } from '@contract/exceptions';
 import { endExceptions } from './exceptions';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
+import type { ExceptionList } from '@contract/scores';
 
 let school: TestSchool;
 beforeAll(async () => {

@@ -7,7 +7,6 @@ import {
   type CellException,
   type ExceptionKind,
 } from '@core/book/exceptions';
-import type { ExceptionLine, ExceptionList, OverrideWrite } from '@contract/exceptions';
 import type { Static } from '@contract/wire';
 import type pg from 'pg';
 import {
@@ -47,6 +46,7 @@ import {
   type JournalLine,
 } from '../../kernel/journal/sql/lines';
 import { currentCells } from './change-cells';
+import type { ExceptionLine, ExceptionList, OverrideWrite } from '@contract/scores';
 
 /** Which part of a cell's content a kind of exception is in; the journal is asked when it last changed. */
 const PARTS: Record<CellException, string[]> = {

@@ -1,11 +1,21 @@
-import { BatchMade, Batches, ChangesMade, ChangesWrite, EntryState, EntryWrite, IntakeWrite } from '@contract/entries';
+import {
+  BatchMade,
+  Batches,
+  ChangesMade,
+  ChangesWrite,
+  EntryState,
+  EntryWrite,
+  IntakeWrite,
+  ExceptionList,
+  OverrideState,
+  OverrideWrite,
+} from '@contract/scores';
 import { applyChanges, applyIntake, changeWithReason } from './cell-batches';
 import { mayExcept, exceptionsOf, setOverride } from './exceptions';
 import type { ScoreGate } from './score-batcher';
 import { intakesOf } from '../../kernel/journal/sql/batches';
 import { personName } from '../accounts';
 import { route, whoOf, type Route } from '../../http/route';
-import { ExceptionList, OverrideState, OverrideWrite } from '@contract/exceptions';
 import { snapshot } from '../../kernel/database';
 export const scoresRoutes = (gate: ScoreGate): Route[] => [
   route({

@@ -1,4 +1,4 @@
-import type { EntryState } from '@contract/entries';
+import type { EntryState } from '@contract/scores';
 import type pg from 'pg';
 import type { Lately, LetIn } from '../accounts';
 import { transaction, type Db } from '../../kernel/database';

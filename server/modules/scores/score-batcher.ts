@@ -1,4 +1,4 @@
-import type { EntryState } from '@contract/entries';
+import type { EntryState } from '@contract/scores';
 import type pg from 'pg';
 import type { Lately } from '../accounts';
 import type { Who } from '../../kernel/journal/sql/lines';

@@ -1,10 +1,18 @@
-import { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/books';
 import { previewRelease, release, withdraw } from './releases';
 import { route, whoOf, type Route } from '../../http/route';
-import { MyBook, MyBooks } from '@contract/pages';
 import { myBook, myBooks } from './student-view';
 import { snapshot, transaction } from '../../kernel/database';
-import { Rehearsal, RehearsalWrite } from '@contract/rehearsal';
+import {
+  Rehearsal,
+  RehearsalWrite,
+  Released,
+  ReleasePreview,
+  ReleasePreviewWrite,
+  ReleaseWrite,
+  WithdrawWrite,
+  MyBook,
+  MyBooks,
+} from '@contract/statements';
 import { Refusal } from '../../kernel/refusal';
 import { rehearse } from './rehearsal';
 import { studentsOf } from '../books';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Rehearsal, RehearsalWrite } from '@contract/rehearsal';
+import type { Rehearsal, RehearsalWrite } from '@contract/statements';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 

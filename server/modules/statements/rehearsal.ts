@@ -1,13 +1,12 @@
 import { canonical } from '@core/book/canonical';
 import { assembleBook, assembleSkeleton } from '@core/book/assemble';
-import { checkBook } from '@core/book/check';
+import { checkBook } from '@core/book/checks/check';
 import type { Student } from '@core/book/document';
 import { studentDocument, type LiveEntry } from '@core/book/student-document';
 import { compileBook } from '@core/calculation/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { studentResult } from '@core/calculation/result';
-import type { Rehearsal, RehearsalWrite } from '@contract/rehearsal';
-import type { SlipBody } from '@contract/pages';
+import type { Rehearsal, RehearsalWrite, SlipBody } from '@contract/statements';
 import { assessmentsOf, toPlacedItem, toDocumentStudent, momentOf, findBook, rulesAt, sectionsOf } from '../books';
 import type { Db } from '../../kernel/database';
 import { putRehearsal, rehearsalOf } from './sql/rehearsals';

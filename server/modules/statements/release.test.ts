@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { operation } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
-import type { MyBook } from '@contract/pages';
+import type { MyBook } from '@contract/statements';
 
 let school: TestSchool;
 beforeAll(async () => {

@@ -1,11 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ReleasePreview } from '@contract/books';
-import type { MyBook } from '@contract/pages';
-import type { Notices } from '@contract/roster';
-import type { KeptTrials, TrialWrite } from '@contract/trials';
+import type { KeptTrials, TrialWrite } from '@contract/rules';
 import { operation } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
-
+import type { Notices } from '@contract/notices';
+import type { ReleasePreview, MyBook } from '@contract/statements';
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();

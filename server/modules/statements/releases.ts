@@ -1,6 +1,5 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
-import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/books';
 import { snapshot, transaction, type Db } from '../../kernel/database';
 import { reasonsSince, assemble, type AssembledBook, type AssessmentRow } from '../books';
 import { insertNotices } from '../notices';
@@ -8,6 +7,7 @@ import { Refusal } from '../../kernel/refusal';
 import { keepSlips, standingOf, workOutSlips, type SlipStanding, type WorkedSlip } from './student-statement';
 import { type Who, reserveJournalNumbers, writeLines, lockBook, operationDone } from '../../kernel/journal/sql/lines';
 import { releasedTo, writeReleased, deleteReleased, slipsOf } from './sql/releases';
+import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
 
 /** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
 export async function release(pool: pg.Pool, who: Who, write: ReleaseWrite): Promise<Released> {

@@ -10,11 +10,11 @@ import { studentResult } from '@core/calculation/result';
 import { explainItem } from '@core/working/explain-item';
 import { explainStanding } from '@core/working/explain-standing';
 import { sentences } from '@core/working/sentences';
-import type { SlipBody } from '@contract/pages';
 import type { Db } from '../../kernel/database';
 import { personName } from '../accounts';
 import { type AssembledBook, type AssessmentRow, toDocumentStudent } from '../books';
 import { type ReleasedEntry, skeletonsOf, releasedTo, keepSkeleton, writeSlips } from './sql/releases';
+import type { SlipBody } from '@contract/statements';
 
 /** The figures of a slip that a student may be told have changed. */
 export interface SlipStanding {

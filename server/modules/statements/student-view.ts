@@ -4,7 +4,6 @@ import { assembleBook, assembleSkeleton } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { Student } from '@core/book/document';
 import type { LiveEntry } from '@core/book/student-document';
-import type { MyBook, MyBooks, SlipBody } from '@contract/pages';
 import { readCells } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
 import { slipOf } from './sql/releases';
@@ -21,6 +20,7 @@ import {
   rulesAt,
 } from '../books';
 import { Refusal } from '../../kernel/refusal';
+import type { MyBook, MyBooks, SlipBody } from '@contract/statements';
 
 /** The books of one student, with how many of their scores are released. */
 export async function myBooks(db: Db, school: string, person: string): Promise<MyBooks> {

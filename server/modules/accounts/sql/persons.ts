@@ -1,4 +1,4 @@
-import type { Role } from '@contract/people';
+import type { Role } from '@contract/accounts';
 import { newId, type Db } from '../../../kernel/database';
 
 export interface Person {
@@ -24,6 +24,11 @@ export const personName = (p: { given: string; family: string; role?: string }):
 
 export async function anySchool(db: Db): Promise<boolean> {
   return (await db.query('select 1 from school limit 1')).rowCount !== 0;
+}
+
+/** Nobody else makes a school until the transaction ends. */
+export async function lockSchools(db: Db): Promise<void> {
+  await db.query('lock table school in exclusive mode');
 }
 
 export async function insertSchool(db: Db, s: Omit<School, 'wantsReasons'>): Promise<void> {

@@ -1,4 +1,4 @@
-import type { SchoolRules } from '@core/school/document';
+import type { SchoolRules } from '@core/policy/document';
 import type { Db } from '../../../kernel/database';
 import type { ReachedBook } from './policy';
 

@@ -1,4 +1,4 @@
-import type { RehearsalWrite } from '@contract/rehearsal';
+import type { RehearsalWrite } from '@contract/statements';
 import type { Db } from '../../../kernel/database';
 
 /** What somebody invented last in a book; null: nothing yet. */

@@ -1,7 +1,7 @@
 import type { EntryContent } from '@core/book/change';
 import type { Skeleton } from '@core/book/assemble';
-import type { SlipBody } from '@contract/pages';
 import type { Db } from '../../../kernel/database';
+import type { SlipBody } from '@contract/statements';
 
 export interface ReleasedEntry {
   enrolment: string;

@@ -1,0 +1,77 @@
+import { Type } from '@sinclair/typebox';
+import { Choice, Id, Maybe, Moment, Shape, Title, type Static } from './wire';
+import { Text } from './people';
+
+export const Role = Choice('administrator', 'staff', 'student');
+export type Role = Static<typeof Role>;
+
+export const SignIn = Shape({
+  login: Type.String({ minLength: 1, maxLength: 120 }),
+  password: Type.String({ minLength: 1, maxLength: 200 }),
+});
+export type SignIn = Static<typeof SignIn>;
+
+/** Who is signed in. `token` goes back in the header X-Last-Tally-Token with every change. */
+export const Me = Shape({
+  id: Id,
+  name: Type.String(),
+  role: Role,
+  school: Title,
+  token: Type.String(),
+});
+export type Me = Static<typeof Me>;
+export const MaybeMe = Shape({ me: Maybe(Me) });
+export type MaybeMe = Static<typeof MaybeMe>;
+
+const Login = Type.String({ pattern: '^[a-z0-9][a-z0-9._@-]{1,119}$' });
+const Password = Type.String({ minLength: 8, maxLength: 200 });
+
+/** The first set-up of a server: a school and its first administrator. Works once, with the token of the start command. */
+export const Setup = Shape({
+  token: Type.String(),
+  school: Shape({ id: Id, title: Title, timeZone: Type.String({ maxLength: 60 }), fixedNow: Maybe(Moment) }),
+  administrator: Shape({ login: Login, family: Title, given: Type.String({ maxLength: 100 }), password: Password }),
+});
+export type Setup = Static<typeof Setup>;
+
+export const NewPeople = Shape({
+  people: Type.Array(
+    Shape({
+      login: Login,
+      family: Title,
+      given: Type.String({ maxLength: 100 }),
+      number: Type.String({ maxLength: 60 }),
+      mail: Type.String({ maxLength: 200 }),
+      role: Role,
+      password: Maybe(Password),
+    }),
+    { minItems: 1, maxItems: 2_000 },
+  ),
+});
+export type NewPeople = Static<typeof NewPeople>;
+
+export const NewTerm = Shape({
+  id: Id,
+  title: Title,
+  starts: Type.String({ format: 'date' }),
+  ends: Type.String({ format: 'date' }),
+});
+export type NewTerm = Static<typeof NewTerm>;
+
+/** POST /books/{book}/invitations and /invitations: who may give themselves a password. Everybody without one where empty. */
+export const InvitationsWrite = Shape({ logins: Type.Array(Text(120), { minItems: 1, maxItems: 2_000 }) });
+
+export const Invitations = Shape({
+  invitations: Type.Array(Shape({ login: Type.String(), name: Type.String(), path: Type.String(), until: Moment })),
+});
+export type Invitations = Static<typeof Invitations>;
+
+/** POST /welcome: a link's secret and the password that its bearer chose. */
+export const Welcome = Shape({
+  secret: Type.String({ minLength: 20, maxLength: 100 }),
+  password: Type.String({ minLength: 8, maxLength: 200 }),
+});
+
+export const Welcomed = Shape({ login: Type.String() });
+
+export const SchoolSettings = Shape({ wantsReasons: Type.Boolean() });

@@ -1,0 +1,37 @@
+import { Type } from '@sinclair/typebox';
+import { Id, Maybe, Moment, Operation, Shape, Version, type Static } from './wire';
+import { SavedView, StudentGroup } from './groups';
+
+/** A note's longest text in characters. */
+export const NOTE_LENGTH = 2_000;
+
+/** What staff wrote beside a cell, or beside a student as a whole (`place` '*'). Version 0: nothing yet. */
+export const Remark = Shape({
+  enrolment: Id,
+  place: Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' }),
+  version: Version,
+  note: Maybe(Shape({ id: Id, text: Type.String(), by: Type.String(), at: Moment })),
+  flaggedBy: Maybe(Type.String()),
+});
+export type Remark = Static<typeof Remark>;
+
+/** PUT /books/{book}/remarks/{enrolment}/{place}. What is left out stays as it is; an empty note takes it away. */
+export const RemarkWrite = Shape({
+  operation: Operation,
+  version: Version,
+  note: Type.Optional(Type.String({ maxLength: NOTE_LENGTH })),
+  flagged: Type.Optional(Type.Boolean()),
+});
+export type RemarkWrite = Static<typeof RemarkWrite>;
+
+/** GET /books/{book}/beside: what stands beside the scores, for the person who asks. */
+export const Beside = Shape({
+  remarks: Type.Array(Remark),
+  groups: Type.Array(StudentGroup),
+  views: Type.Array(SavedView),
+  /** Where the visit before this one ended, and the cells that others changed since. */
+  since: Version,
+  sinceAt: Moment,
+  changed: Type.Array(Shape({ assessment: Id, enrolment: Id })),
+});
+export type Beside = Static<typeof Beside>;

@@ -1,0 +1,93 @@
+import { Type } from '@sinclair/typebox';
+import type { Line } from '@core/working/sentences';
+import { Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
+
+/** How many students stand where with one assessment; the order is that of the tick rail. */
+export const Ticks = Shape({
+  released: Version,
+  draft: Version,
+  excused: Version,
+  toMark: Version,
+  missing: Version,
+  nothing: Version,
+});
+export type Ticks = Static<typeof Ticks>;
+
+export const DeskBook = Shape({
+  id: Id,
+  title: Title,
+  students: Version,
+  sections: Type.Array(Type.String()),
+  with: Type.Array(Type.String()),
+  /** Percent of the weight that is marked, 0 to 100, whole. */
+  marked: Version,
+});
+export const DeskLine = Shape({
+  book: Id,
+  bookTitle: Title,
+  assessment: Id,
+  title: Title,
+  due: Maybe(Moment),
+  count: Version,
+  ticks: Ticks,
+  /** Since when the longest waits, and whose it is. */
+  since: Maybe(Moment),
+  whose: Maybe(Type.String()),
+});
+export type DeskLine = Static<typeof DeskLine>;
+/** A cell, or a student as a whole, that the person has flagged to come back to. */
+export const DeskFlag = Shape({
+  book: Id,
+  bookTitle: Title,
+  enrolment: Id,
+  assessment: Maybe(Id),
+  says: Type.String(),
+  note: Type.String(),
+});
+/** Cells of a book that others changed since the person was last in it. */
+export const DeskNews = Shape({ book: Id, bookTitle: Title, count: Version, since: Moment });
+/** Pieces of work by the week they came in, and of those to come, how many are due: weeks by their Monday. */
+export const DeskWeek = Shape({ monday: Type.String({ format: 'date' }), came: Version, toCome: Version });
+export type DeskWeek = Static<typeof DeskWeek>;
+
+export const Desk = Shape({
+  asOf: Moment,
+  timeZone: Type.String(),
+  term: Maybe(Title),
+  toMark: Type.Array(DeskLine),
+  toRelease: Type.Array(DeskLine),
+  /** The first of what is flagged, and how much it is in all. */
+  toComeBack: Type.Array(DeskFlag),
+  toComeBackInAll: Version,
+  news: Type.Array(DeskNews),
+  weeks: Type.Array(DeskWeek),
+  books: Type.Array(DeskBook),
+  soon: Type.Array(Shape({ at: Moment, says: Type.String() })),
+});
+export type Desk = Static<typeof Desk>;
+
+export const Office = Shape({
+  term: Maybe(Title),
+  books: Type.Array(
+    Shape({
+      id: Id,
+      title: Title,
+      teachers: Type.Array(Type.String()),
+      students: Version,
+      assessments: Version,
+      /** Percent of the weight that is marked, 0 to 100, whole. */
+      marked: Version,
+      toMark: Version,
+      drafts: Version,
+      lastChange: Maybe(Moment),
+      ticks: Ticks,
+    }),
+  ),
+});
+export type Office = Static<typeof Office>;
+export const LineSchema = Shape({
+  label: Type.String(),
+  detail: Type.String(),
+  figure: Type.String(),
+  tone: Type.Unsafe<Line['tone']>({ type: 'string', enum: ['plain', 'cost', 'sum', 'quiet'] }),
+});

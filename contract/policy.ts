@@ -1,0 +1,81 @@
+import { Type } from '@sinclair/typebox';
+import type { Departure } from '@core/policy/deviations';
+import { MATTERS, type SchoolRules } from '@core/policy/document';
+import { Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+
+/** Checked as a whole by the core (docs/formats/school-rules.md). */
+const Rules = Type.Unsafe<SchoolRules>({ type: 'object' });
+const Said = Type.String({ minLength: 1, maxLength: 500, pattern: '\\S' });
+
+/** GET /school-rules: what is in force. Version 0: the office has said nothing yet. */
+export const SchoolRulesState = Shape({
+  version: Version,
+  rules: Rules,
+  made: Maybe(Shape({ at: Moment, by: Type.String(), reason: Type.String() })),
+});
+export type SchoolRulesState = Static<typeof SchoolRulesState>;
+
+export const SchoolRulesVersions = Type.Array(
+  Shape({ version: Version, rules: Rules, at: Moment, by: Type.String(), reason: Type.String() }),
+);
+export type SchoolRulesVersions = Static<typeof SchoolRulesVersions>;
+
+/** PUT /school-rules: a new version, which goes through the books of terms that have not ended. */
+export const SchoolRulesWrite = Shape({ operation: Operation, version: Version, reason: Said, rules: Rules });
+export type SchoolRulesWrite = Static<typeof SchoolRulesWrite>;
+/** `turn`: its way through the books. */
+export const SchoolRulesMade = Shape({ version: Version, turn: Id });
+export type SchoolRulesMade = Static<typeof SchoolRulesMade>;
+
+/** POST /school-rules/turns: what a version would do to every book; nothing is changed. */
+export const SchoolTrialWrite = Shape({ id: Id, version: Version, rules: Rules });
+export type SchoolTrialWrite = Static<typeof SchoolTrialWrite>;
+
+/** What comes of one book. `stays`: it changes nothing in it; `refused`: it cannot take it on, `says` why. */
+export const TurnBook = Shape({
+  book: Id,
+  title: Title,
+  term: Title,
+  state: Choice('waits', 'stays', 'takes', 'refused'),
+  says: Type.String(),
+  students: Version,
+  up: Version,
+  down: Version,
+  /** Across a letter's edge. */
+  crossing: Version,
+  /** Movers who read a standing now. */
+  readers: Version,
+  /** In what it departs from the rules as they would be. */
+  departs: Type.Array(Choice(...MATTERS)),
+});
+export type TurnBook = Static<typeof TurnBook>;
+
+export const SchoolTurn = Shape({
+  id: Id,
+  kind: Choice('trial', 'make'),
+  version: Version,
+  books: Type.Array(TurnBook),
+});
+export type SchoolTurn = Static<typeof SchoolTurn>;
+
+const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
+/** GET /school-rules/turns/{turn}/books/{book}: who would move in one book, the largest moves first. */
+export const TurnMovers = Type.Array(
+  Shape({ enrolment: Id, name: Type.String(), before: Standing, after: Standing, moves: Maybe(Type.String()) }),
+);
+export type TurnMovers = Static<typeof TurnMovers>;
+
+/** A departure with the title of what it is in, and the change that brought it. */
+export const BookDeparture = Shape({
+  departure: Type.Unsafe<Departure>({ type: 'object' }),
+  title: Type.String(),
+  /** Null where nobody can say. */
+  since: Maybe(Shape({ at: Moment, by: Type.String(), reason: Type.String() })),
+});
+export type BookDeparture = Static<typeof BookDeparture>;
+/** GET /books/{book}/departures */
+export const BookDepartures = Type.Array(BookDeparture);
+export type BookDepartures = Static<typeof BookDepartures>;
+/** GET /school-rules/departures: the books that depart, of terms that have not ended. */
+export const SchoolDepartures = Type.Array(Shape({ book: Id, title: Title, term: Title, departures: BookDepartures }));
+export type SchoolDepartures = Static<typeof SchoolDepartures>;

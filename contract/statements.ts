@@ -1,0 +1,116 @@
+import { Type } from '@sinclair/typebox';
+import type { StudentResult } from '@core/book/document';
+import { EntrySchema } from './scores';
+import { Id, Maybe, Moment, Shape, type Static, Operation, Version, Amount, Title } from './wire';
+import { Standing } from './books';
+import type { Line } from '@core/working/sentences';
+import { LineSchema } from './overview';
+
+/** POST /books/{book}/release and /withdraw. `enrolments` null: everybody in the book. */
+export const ReleaseWrite = Shape({
+  operation: Operation,
+  assessment: Id,
+  enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
+  /** Move the released rules of these students to today's. */
+  moveRules: Type.Boolean(),
+  /** Why the rules are others, for those whose standing they move. */
+  tell: Type.Optional(Type.String({ maxLength: 500 })),
+});
+export type ReleaseWrite = Static<typeof ReleaseWrite>;
+
+/** POST /books/{book}/release/preview: whose standing it would change, and whose by the rules alone. */
+export const ReleasePreviewWrite = Shape({
+  assessment: Id,
+  enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
+  moveRules: Type.Boolean(),
+});
+export type ReleasePreviewWrite = Static<typeof ReleasePreviewWrite>;
+
+export const ReleasePreview = Shape({
+  lines: Type.Array(Shape({ enrolment: Id, before: Standing, after: Standing, byRules: Type.Boolean() })),
+  /** Why the rules were changed since the oldest of their releases. */
+  reasons: Type.Array(Type.String()),
+});
+export type ReleasePreview = Static<typeof ReleasePreview>;
+
+export const WithdrawWrite = Shape({
+  operation: Operation,
+  assessment: Id,
+  enrolments: Maybe(Type.Array(Id, { minItems: 1 })),
+});
+export type WithdrawWrite = Static<typeof WithdrawWrite>;
+
+export const Released = Shape({ people: Version, seq: Version });
+export type Released = Static<typeof Released>;
+
+/** What a student gets: written down at release (contract, section 11), never worked out on the way out. */
+export interface SlipBody {
+  asOf: string;
+  result: StudentResult;
+  timeZone: string;
+  items: { id: string; title: string; points: number; released: { at: string; by: string } | null; lines: Line[] }[];
+  standing: Line[];
+  scale: { label: string; from: number }[];
+}
+
+export const MyBooks = Type.Array(Shape({ book: Id, title: Title, term: Title, released: Version }));
+export type MyBooks = Static<typeof MyBooks>;
+
+export const MyBook = Shape({
+  book: Id,
+  title: Title,
+  timeZone: Type.String(),
+  asOf: Moment,
+  /** Shown where the teacher shows it, as of the last release; null otherwise. */
+  standing: Maybe(
+    Shape({
+      percent: Maybe(Type.String()),
+      letter: Maybe(Type.String()),
+      low: Maybe(Type.String()),
+      high: Maybe(Type.String()),
+      asOf: Moment,
+      lines: Type.Array(LineSchema),
+      scale: Type.Array(Shape({ label: Type.String(), from: Amount })),
+    }),
+  ),
+  work: Type.Array(
+    Shape({
+      id: Id,
+      title: Title,
+      /** As released; null where nothing that says it was released to this student yet. */
+      points: Maybe(Amount),
+      due: Maybe(Moment),
+      state: Type.String(),
+      score: Maybe(
+        Shape({
+          earned: Maybe(Type.String()),
+          dropped: Type.Boolean(),
+          releasedAt: Moment,
+          releasedBy: Type.String(),
+          lines: Type.Array(LineSchema),
+        }),
+      ),
+    }),
+  ),
+});
+export type MyBook = Static<typeof MyBook>;
+
+/** PUT /books/{book}/rehearsal: a made-up student. What they have stands nowhere else, and counts nowhere. */
+export const RehearsalWrite = Shape({
+  /** The moment at which the book is looked at; null: now. */
+  asOf: Maybe(Moment),
+  section: Maybe(Id),
+  /** Hours that every due date moves for them. */
+  extraTimeHours: Type.Number({ minimum: 0, maximum: 10_000, 'x-decimals': 4 }),
+  cells: Type.Array(Shape({ assessment: Id, entry: EntrySchema, released: Type.Boolean() }), { maxItems: 2000 }),
+});
+export type RehearsalWrite = Static<typeof RehearsalWrite>;
+
+export const Rehearsal = Shape({
+  write: RehearsalWrite,
+  /** What the student would read. */
+  page: MyBook,
+  /** What staff would read of them in the ledger (contract, section 9). */
+  ledger: Type.Unsafe<StudentResult>({ type: 'object' }),
+});
+export type Rehearsal = Static<typeof Rehearsal>;

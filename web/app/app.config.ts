@@ -1,0 +1,28 @@
+import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
+import { provideRouter, withComponentInputBinding } from '@angular/router';
+import { provideEffects } from '@ngrx/effects';
+import { provideState, provideStore } from '@ngrx/store';
+import { providePrimeNG } from 'primeng/config';
+import { SessionEffects, sessionFeature } from '../data/session';
+import { routes } from './routes';
+import { preset } from './theme';
+
+const nonce = document.querySelector('lt-root')?.getAttribute('ngCspNonce') ?? '';
+
+export const appConfig: ApplicationConfig = {
+  providers: [
+    provideZonelessChangeDetection(),
+    provideRouter(routes, withComponentInputBinding()),
+    provideStore(),
+    provideState(sessionFeature),
+    provideEffects(SessionEffects),
+    providePrimeNG({
+      theme: {
+        preset,
+        options: { darkModeSelector: '.dark', cssLayer: { name: 'primeng', order: 'reset, primeng, app' } },
+      },
+      csp: { nonce },
+      ripple: false,
+    }),
+  ],
+};

@@ -1,0 +1,291 @@
+import {
+  ChangeDetectionStrategy,
+  ChangeDetectorRef,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { Router } from '@angular/router';
+import { Store } from '@ngrx/store';
+import type { Desk, Office } from '@contract/overview';
+import { Api } from '../data/api';
+import { BookStore } from '../data/book';
+import { Jump } from '../ui/layout/command-palette';
+import { sessionFeature } from '../data/session';
+import { found } from '../ui/text/find-words';
+
+interface Entry {
+  id: string;
+  kind: string;
+  text: string;
+  more: string;
+  go(): void;
+}
+
+const SHOWN = 12;
+
+/** One line that goes to any student, assessment, page or book, and does what the open page can do. */
+@Component({
+  selector: 'lt-jump-line',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '(document:keydown)': 'key($event)' },
+  template: `
+    <button type="button" class="field" (click)="begin()" aria-haspopup="dialog">
+      <span>Jump to a student, a book, an action</span><kbd>Ctrl K</kbd>
+    </button>
+    @if (jump.open()) {
+      <div class="veil" role="presentation" (click)="close()"></div>
+      <div class="box" role="dialog" aria-modal="true" aria-label="Jump">
+        <input
+          #line
+          type="text"
+          role="combobox"
+          aria-expanded="true"
+          aria-controls="jump-list"
+          aria-label="A student, an assessment, a page, a book or an action"
+          autocomplete="off"
+          spellcheck="false"
+          placeholder="A student, an assessment, a page, a book or an action"
+          [attr.aria-activedescendant]="entries().length > 0 ? 'jump-' + at() : null"
+          (input)="typed($event)"
+          (keydown)="step($event)"
+          (blur)="refocus()"
+        />
+        <ul id="jump-list" role="listbox" aria-label="Where to">
+          @for (e of entries(); track e.id; let i = $index) {
+            <li
+              role="option"
+              [id]="'jump-' + i"
+              [class.on]="i === at()"
+              [attr.aria-selected]="i === at()"
+              (mousedown)="choose(e); $event.preventDefault()"
+              (mousemove)="at.set(i)"
+            >
+              <small>{{ e.kind }}</small><b>{{ e.text }}</b
+              ><span>{{ e.more }}</span>
+            </li>
+          }
+        </ul>
+        @if (entries().length === 0) {
+          <p>Nothing here is called so.</p>
+        }
+      </div>
+    }
+  `,
+  styles: `
+    .field {
+      display: flex;
+      align-items: center;
+      gap: 12px;
+      justify-content: space-between;
+      width: 306px;
+      border: 0;
+      border-radius: 6px;
+      padding: 4px 10px;
+      background: var(--head-field);
+      color: var(--on-head-quiet);
+      cursor: pointer;
+      white-space: nowrap;
+    }
+    .field span {
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    kbd {
+      font: 11px var(--mono);
+    }
+    .veil {
+      position: fixed;
+      inset: 0;
+      z-index: 1000;
+      background: #14323a59;
+    }
+    .box {
+      position: fixed;
+      z-index: 1001;
+      top: 64px;
+      left: 50%;
+      translate: -50%;
+      width: min(620px, calc(100vw - 24px));
+      max-height: calc(100dvh - 100px);
+      overflow: auto;
+      background: var(--paper);
+      color: var(--ink);
+      border-radius: 8px;
+      box-shadow: 0 14px 40px #14323a59;
+      padding: 10px;
+    }
+    input {
+      width: 100%;
+      border: 0;
+      border-bottom: 2px solid var(--teal);
+      padding: 8px 6px;
+      font-size: 16px;
+      background: none;
+      outline: none;
+    }
+    ul {
+      list-style: none;
+      margin: 6px 0 0;
+      padding: 0;
+    }
+    li {
+      display: grid;
+      grid-template-columns: 84px minmax(0, 1fr) auto;
+      gap: 10px;
+      align-items: baseline;
+      padding: 5px 6px;
+      cursor: pointer;
+      border-radius: 4px;
+    }
+    li.on {
+      background: var(--marker);
+    }
+    li b {
+      overflow-wrap: anywhere;
+    }
+    small,
+    li span {
+      color: var(--pencil);
+      font-size: 12px;
+    }
+    p {
+      padding: 12px 6px;
+    }
+    @media (max-width: 900px) {
+      .field {
+        width: auto;
+      }
+      .field span {
+        display: none;
+      }
+    }
+  `,
+})
+export class JumpLine {
+  protected readonly jump = inject(Jump);
+  private readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  private readonly line = viewChild<ElementRef<HTMLInputElement>>('line');
+  private readonly text = signal('');
+  protected readonly at = signal(0);
+  private readonly books = signal<{ id: string; title: string }[]>([]);
+  private readonly changes = inject(ChangeDetectorRef);
+  private before: HTMLElement | null = null;
+
+  private readonly all = computed((): Entry[] => {
+    const book = this.store.page();
+    const go = (...path: string[]) => void this.router.navigate(path);
+    const entry = (kind: string, id: string, text: string, more: string, run: () => void): Entry => ({
+      id: `${kind} ${id}`,
+      kind,
+      text,
+      more,
+      go: run,
+    });
+    const ledger = (params: object): void =>
+      void this.router.navigate(['/book', book!.id, 'ledger'], { queryParams: params });
+    const inBook = book
+      ? [
+          ...book.students.map((s) =>
+            entry('student', s.id, s.given ? `${s.family}, ${s.given}` : s.family, s.number, () =>
+              ledger({ student: s.id }),
+            ),
+          ),
+          ...book.assessments.map((a) =>
+            entry('assessment', a.id, a.title, `of ${a.points}`, () => ledger({ assessment: a.id })),
+          ),
+          ...book.assessments.map((a) =>
+            entry('page of', a.id, a.title, 'everything of this assessment', () =>
+              go('/book', book.id, 'assessments', a.id),
+            ),
+          ),
+          ...PAGES.map((p) => entry('page', p.path, p.says, book.title, () => go('/book', book.id, p.path))),
+          ...book.students.map((s) =>
+            entry('page of', s.id, s.given ? `${s.family}, ${s.given}` : s.family, 'everything of this student', () =>
+              go('/book', book.id, 'student', s.id),
+            ),
+          ),
+        ]
+      : [];
+    const home = this.me()?.role === 'administrator' ? 'office' : 'desk';
+    return [
+      ...this.jump.actions().map((a) => entry('do', a.id, a.says, a.key, () => a.run())),
+      entry('page', home, home === 'desk' ? 'Desk' : 'Office', 'the first page', () => go(`/${home}`)),
+      entry('page', 'new-book', 'A new book', 'make one', () => go('/new-book')),
+      ...this.books().map((b) => entry('book', b.id, b.title, '', () => go('/book', b.id))),
+      ...inBook,
+    ];
+  });
+  protected readonly entries = computed(() => found(this.all(), this.text(), SHOWN));
+
+  /** Opens the line and gives it the keys at once: the next one may come any moment. */
+  protected begin(): void {
+    if (this.jump.open()) return;
+    this.before = document.activeElement as HTMLElement | null;
+    this.text.set('');
+    this.at.set(0);
+    this.jump.open.set(true);
+    this.changes.detectChanges();
+    this.line()!.nativeElement.focus();
+    if (this.books().length > 0) return;
+    const office = this.me()?.role === 'administrator';
+    // Books are there a moment later; without an answer all else can still be jumped to.
+    const asked = office ? this.api.get<Office>('/office') : this.api.get<Desk>('/desk');
+    asked.then((a) => this.books.set(a.books.map(({ id, title }) => ({ id, title })))).catch(() => undefined);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k' || event.shiftKey || event.altKey) return;
+    event.preventDefault();
+    this.begin();
+  }
+
+  protected typed(event: Event): void {
+    this.text.set((event.target as HTMLInputElement).value);
+    this.at.set(0);
+  }
+
+  protected step(event: KeyboardEvent): void {
+    const n = this.entries().length;
+    if (event.key === 'ArrowDown') this.at.update((i) => (n === 0 ? 0 : (i + 1) % n));
+    else if (event.key === 'ArrowUp') this.at.update((i) => (n === 0 ? 0 : (i + n - 1) % n));
+    else if (event.key === 'Enter' && this.entries()[this.at()]) this.choose(this.entries()[this.at()]!);
+    else if (event.key === 'Escape') this.close();
+    else if (event.key !== 'Tab') return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  protected refocus(): void {
+    if (this.jump.open()) setTimeout(() => this.line()?.nativeElement.focus());
+  }
+
+  protected choose(entry: Entry): void {
+    this.close();
+    entry.go();
+  }
+
+  protected close(): void {
+    this.jump.open.set(false);
+    this.before?.focus({ preventScroll: true });
+  }
+}
+
+const PAGES = [
+  { path: 'ledger', says: 'Ledger' },
+  { path: 'assessments', says: 'Assessments' },
+  { path: 'people', says: 'People' },
+  { path: 'rehearsal', says: 'Rehearsal' },
+  { path: 'exceptions', says: 'Exceptions' },
+  { path: 'rules', says: 'Rules' },
+  { path: 'intake', says: 'Intake' },
+  { path: 'release', says: 'Release' },
+  { path: 'closing', says: 'Closing' },
+  { path: 'journal', says: 'Journal' },
+];

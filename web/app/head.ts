@@ -1,0 +1,159 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { Dialog } from 'primeng/dialog';
+import { signal } from '@angular/core';
+import { Outbox } from '../data/outbox';
+import { Scribbles } from '../data/unreadable-entries';
+import { homeOf, SessionActions, sessionFeature } from '../data/session';
+import { Where } from '../ui/layout/breadcrumbs';
+import { Mark } from '../ui/layout/mark';
+import { JumpLine } from './command-palette';
+
+/** The dark head of every page: the name, where one is, who is signed in. */
+@Component({
+  selector: 'lt-head',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, Mark, Dialog, Button, JumpLine],
+  template: `
+    <header>
+      <a class="name" [routerLink]="home()"><lt-mark />Last Tally</a>
+      <nav aria-label="Where you are">
+        @for (step of where.path(); track $index; let last = $last) {
+          @if (step.link) {
+            <a [routerLink]="step.link">{{ step.label }}</a>
+          } @else {
+            <span [class.last]="last">{{ step.label }}</span>
+          }
+          @if (!last) {
+            <i aria-hidden="true">/</i>
+          }
+        }
+      </nav>
+      @if (me(); as person) {
+        @if (person.role !== 'student') {
+          <lt-jump-line />
+        }
+        <span class="who">{{ person.name }}</span>
+        <button type="button" (click)="leave()">Sign out</button>
+      }
+    </header>
+    <p-dialog
+      header="Not everything is kept yet"
+      [modal]="true"
+      [visible]="asking()"
+      (visibleChange)="asking.set($event)"
+      [closable]="false"
+      [style]="{ width: '26rem' }"
+    >
+      <p>
+        {{ waiting() }} change{{ waiting() === 1 ? ' is' : 's are' }} still only on this machine. Signing out removes
+        {{ waiting() === 1 ? 'it' : 'them' }} from here, so {{ waiting() === 1 ? 'it' : 'they' }} would be lost.
+      </p>
+      <ng-template #footer>
+        <p-button label="Stay and keep trying" (onClick)="asking.set(false)" />
+        <p-button label="Sign out and lose them" severity="danger" [text]="true" (onClick)="leaveAnyway()" />
+      </ng-template>
+    </p-dialog>
+  `,
+  styles: `
+    header {
+      display: flex;
+      align-items: center;
+      gap: 14px;
+      height: 46px;
+      padding: 0 16px;
+      background: var(--head);
+      color: var(--on-head);
+    }
+    .name {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      font: 600 21px var(--serif);
+      color: inherit;
+      text-decoration: none;
+      white-space: nowrap;
+    }
+    nav {
+      display: flex;
+      gap: 8px;
+      flex: 1;
+      min-width: 0;
+      color: var(--on-head-quiet);
+      white-space: nowrap;
+      overflow: hidden;
+    }
+    nav a {
+      color: inherit;
+      text-decoration: none;
+    }
+    nav a:hover {
+      text-decoration: underline;
+    }
+    nav i {
+      opacity: 0.6;
+      font-style: normal;
+    }
+    nav .last {
+      color: var(--on-head);
+      font-weight: 700;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .who {
+      font-weight: 700;
+      white-space: nowrap;
+    }
+    header > button {
+      border: 0;
+      background: var(--head-field);
+      color: inherit;
+      border-radius: 6px;
+      padding: 4px 10px;
+      cursor: pointer;
+      white-space: nowrap;
+    }
+    :focus-visible {
+      outline-color: var(--gold);
+    }
+    @media (max-width: 600px) {
+      header {
+        gap: 8px;
+        padding: 0 8px;
+      }
+      .name {
+        font-size: 0;
+        gap: 0;
+      }
+      .who {
+        display: none;
+      }
+    }
+  `,
+})
+export class Head {
+  protected readonly outbox = inject(Outbox);
+  protected readonly where = inject(Where);
+  private readonly store = inject(Store);
+  protected readonly me = this.store.selectSignal(sessionFeature.selectMe);
+  protected readonly home = computed(() => (this.me() ? homeOf(this.me()!) : '/sign-in'));
+  protected readonly asking = signal(false);
+  protected readonly waiting = signal(0);
+  private readonly scribbles = inject(Scribbles);
+
+  protected leave(): void {
+    // What was typed and could not be read waits here too.
+    this.waiting.set(this.outbox.count() + this.scribbles.count(this.me()?.id ?? ''));
+    if (this.waiting() > 0) this.asking.set(true);
+    else this.store.dispatch(SessionActions.signOut());
+  }
+
+  protected async leaveAnyway(): Promise<void> {
+    this.asking.set(false);
+    await this.outbox.clear();
+    this.scribbles.clear(this.me()?.id ?? '');
+    this.store.dispatch(SessionActions.signOut());
+  }
+}

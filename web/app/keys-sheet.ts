@@ -1,0 +1,87 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { Dialog } from 'primeng/dialog';
+import { Foot } from '../ui/layout/status-bar';
+
+const EVERYWHERE = {
+  title: 'Everywhere',
+  keys: [
+    { key: 'Ctrl K', does: 'jump to a student, an assessment, a page, a book or an action' },
+    { key: '?', does: 'this sheet' },
+    { key: 'Esc', does: 'leave what is open' },
+  ],
+};
+
+/** A sheet of all keys that work on the page. */
+@Component({
+  selector: 'lt-keys-sheet',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Dialog],
+  host: { '(document:keydown)': 'key($event)' },
+  template: `
+    <p-dialog
+      header="All keys"
+      [modal]="true"
+      closeAriaLabel="Leave it"
+      [visible]="foot.sheetOpen()"
+      (visibleChange)="foot.sheetOpen.set($event)"
+      [style]="{ width: '46rem' }"
+    >
+      @for (part of parts(); track part.title) {
+        <h3>{{ part.title }}</h3>
+        <dl>
+          @for (k of part.keys; track k.key) {
+            <div>
+              <dt>
+                <kbd>{{ k.key }}</kbd>
+              </dt>
+              <dd>{{ k.does }}</dd>
+            </div>
+          }
+        </dl>
+      }
+    </p-dialog>
+  `,
+  styles: `
+    h3 {
+      margin: 10px 0 6px;
+    }
+    dl {
+      margin: 0;
+      columns: 2;
+      column-gap: 28px;
+    }
+    div {
+      display: grid;
+      grid-template-columns: 118px 1fr;
+      gap: 10px;
+      padding: 3px 0;
+      break-inside: avoid;
+    }
+    dd {
+      margin: 0;
+    }
+    kbd {
+      font: 12px var(--mono);
+      background: var(--bar);
+      border-radius: 4px;
+      padding: 1px 5px;
+    }
+    @media (max-width: 700px) {
+      dl {
+        columns: 1;
+      }
+    }
+  `,
+})
+export class KeysSheet {
+  protected readonly foot = inject(Foot);
+  protected readonly parts = computed(() => [...this.foot.sheet().filter((s) => s.keys.length > 0), EVERYWHERE]);
+
+  /** Not while something is typed: there a question mark is one. */
+  protected key(event: KeyboardEvent): void {
+    const at = event.target as HTMLElement;
+    if (event.key !== '?' || event.defaultPrevented || at.closest('input, textarea, select, [contenteditable]')) return;
+    event.preventDefault();
+    this.foot.sheetOpen.set(true);
+  }
+}

@@ -1,0 +1,165 @@
+import { inject } from '@angular/core';
+import { Router, type CanActivateFn, type Routes } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { filter, map, take, type Observable } from 'rxjs';
+import type { Me, Role } from '@contract/accounts';
+import { homeOf, SessionActions, sessionFeature } from '../data/session';
+
+/** Lets a role in. Who is not signed in goes to sign in first and comes back; another role goes to its own first page. */
+function only(...roles: Role[]): CanActivateFn {
+  return (_route, state) => {
+    const router = inject(Router);
+    return knownSession().pipe(
+      map((me) => {
+        if (!me) return router.createUrlTree(['/sign-in'], { queryParams: { then: state.url } });
+        return roles.includes(me.role) ? true : router.parseUrl(homeOf(me));
+      }),
+    );
+  };
+}
+
+/** Who is signed in, asked anew. */
+function knownSession(): Observable<Me | null> {
+  const store = inject(Store);
+  store.dispatch(SessionActions.look());
+  return store.select(sessionFeature.selectSessionState).pipe(
+    filter((s) => s.me !== undefined && !s.busy),
+    take(1),
+    map(({ me }) => me ?? null),
+  );
+}
+
+/** The plain address: the first page of whoever is signed in. */
+const toHome: CanActivateFn = () => {
+  const router = inject(Router);
+  return knownSession().pipe(map((me) => router.parseUrl(me ? homeOf(me) : '/sign-in')));
+};
+
+export const routes: Routes = [
+  {
+    path: 'sign-in',
+    title: 'Sign in · Last Tally',
+    loadComponent: () => import('../features/sign-in/sign-in').then((m) => m.SignInPage),
+  },
+  {
+    path: 'welcome',
+    title: 'Welcome · Last Tally',
+    loadComponent: () => import('../features/welcome/welcome').then((m) => m.WelcomePage),
+  },
+  {
+    path: 'new-book',
+    title: 'A new book · Last Tally',
+    canActivate: [only('staff', 'administrator')],
+    loadComponent: () => import('../features/book-creation/book-creation').then((m) => m.NewBookPage),
+  },
+  {
+    path: 'desk',
+    title: 'Desk · Last Tally',
+    canActivate: [only('staff')],
+    loadComponent: () => import('../features/desk/desk').then((m) => m.DeskPage),
+  },
+  {
+    path: 'office',
+    title: 'Office · Last Tally',
+    canActivate: [only('administrator')],
+    loadComponent: () => import('../features/office/office').then((m) => m.OfficePage),
+  },
+  {
+    path: 'office/rules',
+    title: 'School rules · Last Tally',
+    canActivate: [only('administrator')],
+    loadComponent: () => import('../features/rules/policy/policy-page').then((m) => m.SchoolRulesPage),
+  },
+  {
+    path: 'book/:book',
+    canActivate: [only('staff', 'administrator')],
+    loadComponent: () => import('./book-frame').then((m) => m.BookFrame),
+    children: [
+      { path: '', pathMatch: 'full', redirectTo: 'ledger' },
+      {
+        path: 'ledger',
+        title: 'Ledger · Last Tally',
+        loadComponent: () => import('../features/ledger/ledger').then((m) => m.LedgerPage),
+      },
+      {
+        path: 'assessments',
+        title: 'Assessments · Last Tally',
+        loadComponent: () => import('../features/assessments/assessments').then((m) => m.AssessmentsPage),
+      },
+      {
+        path: 'assessments/:assessment',
+        title: 'One assessment · Last Tally',
+        loadComponent: () => import('../features/assessment/assessment').then((m) => m.OneAssessmentPage),
+      },
+      {
+        path: 'people',
+        title: 'People · Last Tally',
+        loadComponent: () => import('../features/people/people').then((m) => m.PeoplePage),
+      },
+      {
+        path: 'exceptions',
+        title: 'Exceptions · Last Tally',
+        loadComponent: () => import('../features/exceptions/exceptions').then((m) => m.ExceptionsPage),
+      },
+      {
+        path: 'rehearsal',
+        title: 'Rehearsal · Last Tally',
+        loadComponent: () => import('../features/student/rehearsal').then((m) => m.RehearsalPage),
+      },
+      {
+        path: 'as/:asStudent',
+        title: 'As a student sees it · Last Tally',
+        loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
+      },
+      {
+        path: 'student/:student/:assessment',
+        title: 'Attempts · Last Tally',
+        loadComponent: () => import('../features/attempts/attempts').then((m) => m.AttemptsPage),
+      },
+      {
+        path: 'rules',
+        title: 'Rules · Last Tally',
+        loadComponent: () => import('../features/rules/rules').then((m) => m.RulesPage),
+      },
+      {
+        path: 'intake',
+        title: 'Intake · Last Tally',
+        loadComponent: () => import('../features/intake/intake').then((m) => m.IntakePage),
+      },
+      {
+        path: 'release',
+        title: 'Release · Last Tally',
+        loadComponent: () => import('../features/release/release').then((m) => m.ReleasePage),
+      },
+      {
+        path: 'closing',
+        title: 'Closing · Last Tally',
+        loadComponent: () => import('../features/closing/closing').then((m) => m.ClosingPage),
+      },
+      {
+        path: 'student/:student',
+        title: 'One student · Last Tally',
+        loadComponent: () => import('../features/student-record/student-record').then((m) => m.OneStudentPage),
+      },
+      {
+        path: 'journal',
+        title: 'Journal · Last Tally',
+        loadComponent: () => import('../features/journal/journal').then((m) => m.JournalPage),
+      },
+    ],
+  },
+  {
+    path: 'my',
+    title: 'My work · Last Tally',
+    canActivate: [only('student')],
+    loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
+  },
+  {
+    path: 'my/:book',
+    title: 'My work · Last Tally',
+    canActivate: [only('student')],
+    loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
+  },
+  { path: '', pathMatch: 'full', canActivate: [toHome], children: [] },
+  { path: '**', title: 'Not here · Last Tally', loadComponent: () => import('./not-here').then((m) => m.NotHerePage) },
+];

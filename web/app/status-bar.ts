@@ -1,0 +1,80 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { Foot } from '../ui/layout/status-bar';
+
+/** The bar at the foot: the only place for key hints. */
+@Component({
+  selector: 'lt-foot-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <footer [class.trouble]="foot.tone() === 'trouble'">
+      <output aria-live="polite">{{ foot.says() }}</output>
+      <ul aria-label="Keys">
+        @for (k of foot.keys(); track k.key) {
+          <li>
+            <kbd>{{ k.key }}</kbd> {{ k.does }}
+          </li>
+        }
+      </ul>
+    </footer>
+  `,
+  styles: `
+    footer {
+      display: flex;
+      align-items: center;
+      gap: 16px;
+      min-height: 34px;
+      margin: 0 16px 8px;
+      padding: 0 12px;
+      background: var(--head);
+      color: var(--on-head);
+      border-radius: 0 0 7px 7px;
+    }
+    output {
+      flex: 1;
+      font-weight: 700;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .trouble output::before {
+      content: '! ';
+      color: var(--gold);
+    }
+    ul {
+      display: flex;
+      gap: 16px;
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      color: var(--on-head-quiet);
+      white-space: nowrap;
+    }
+    kbd {
+      font: 12px var(--mono);
+      background: var(--head-field);
+      color: var(--on-head);
+      border-radius: 4px;
+      padding: 1px 6px;
+      margin-right: 4px;
+    }
+    @media (max-width: 900px) {
+      ul {
+        display: none;
+      }
+      output {
+        white-space: normal;
+        padding: 6px 0;
+      }
+    }
+    @media (max-width: 600px) {
+      footer {
+        margin: 0;
+        border-radius: 0;
+      }
+    }
+  `,
+})
+export class FootBar {
+  protected readonly foot = inject(Foot);
+}

@@ -1,0 +1,62 @@
+import { TestBed } from '@angular/core/testing';
+import { Api, ApiProblem } from './api';
+import { Beside, WHOLE } from './annotations';
+import type { Beside as Answer, Remark } from '@contract/annotations';
+
+const remark = (version: number, text: string | null): Remark => ({
+  enrolment: 's1',
+  place: 'moss',
+  version,
+  note: text === null ? null : { id: 'n-1', text, by: 'S. Teacher', at: '2026-11-24T09:00:00Z' },
+  flaggedBy: null,
+});
+const answer: Answer = {
+  remarks: [remark(2, 'Smudged page.')],
+  groups: [],
+  views: [],
+  since: 4,
+  sinceAt: '2026-11-23T09:00:00Z',
+  changed: [{ assessment: 'moss', enrolment: 's2' }],
+};
+
+describe('what stands beside the scores', () => {
+  let sent: { path: string; body: { version: number } }[];
+  let stale: Remark | null;
+  let beside: Beside;
+  beforeEach(async () => {
+    sent = [];
+    stale = null;
+    const api = {
+      get: async () => answer,
+      send: async (_method: string, path: string, body: { version: number }) => {
+        sent.push({ path, body });
+        if (stale) throw new ApiProblem('stale', 'somebody else wrote here', stale);
+        return { ...remark(body.version + 1, 'Other words.') };
+      },
+    };
+    TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
+    beside = TestBed.inject(Beside);
+    await beside.load('fens');
+  });
+
+  it('is read for a book, and what others change joins it', () => {
+    expect(beside.remarkAt('s1', 'moss').note?.text).toBe('Smudged page.');
+    expect(beside.remarkAt('s1', WHOLE)).toMatchObject({ version: 0, note: null });
+    beside.noteChanged([{ enrolment: 's1', assessment: 'reed' }]);
+    expect([...beside.changed()]).toEqual(['s2 moss', 's1 reed']);
+  });
+
+  it('is written over the version that was seen, and never goes back to an older one', async () => {
+    await beside.write('s1', 'moss', { note: 'Other words.' });
+    expect(sent.map((s) => [s.path, s.body.version])).toEqual([['/books/fens/remarks/s1/moss', 2]]);
+    expect(beside.remarkAt('s1', 'moss')).toMatchObject({ version: 3, note: { text: 'Other words.' } });
+    beside.put([remark(2, 'Smudged page.')]);
+    expect(beside.remarkAt('s1', 'moss').version).toBe(3);
+  });
+
+  it('shows theirs where somebody else wrote meanwhile, and says so', async () => {
+    stale = remark(7, 'Theirs.');
+    await expect(beside.write('s1', 'moss', { flagged: true })).rejects.toThrow('somebody else wrote here');
+    expect(beside.remarkAt('s1', 'moss').note?.text).toBe('Theirs.');
+  });
+});

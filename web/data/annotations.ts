@@ -1,0 +1,114 @@
+import { inject, Injectable, signal } from '@angular/core';
+import { Api, ApiProblem, newOperation } from './api';
+import { cellKey } from './pending-writes';
+import type { Beside as BesideAnswer, Remark, RemarkWrite } from '@contract/annotations';
+import type { SavedView, StudentGroup } from '@contract/groups';
+
+/** The place of a note on a student as a whole. */
+export const WHOLE = '*';
+
+/** What stands beside the scores of the open book: notes and flags, groups, one's own views, what is new. */
+@Injectable({ providedIn: 'root' })
+export class Beside {
+  private readonly api = inject(Api);
+  private readonly book = signal('');
+
+  readonly remarks = signal<ReadonlyMap<string, Remark>>(new Map());
+  readonly groups = signal<StudentGroup[]>([]);
+  readonly views = signal<SavedView[]>([]);
+  /** Cells that others changed since the visit before this one, this visit included. */
+  readonly changed = signal<ReadonlySet<string>>(new Set());
+  /** When that visit ended. */
+  readonly sinceAt = signal('');
+
+  async load(book: string): Promise<void> {
+    if (this.book() !== book) this.forget(book);
+    const answer = await this.api.get<BesideAnswer>(`/books/${encodeURIComponent(book)}/beside`);
+    if (this.book() !== book) return;
+    this.remarks.set(new Map(answer.remarks.map((r) => [cellKey(r.enrolment, r.place), r])));
+    this.groups.set(answer.groups);
+    this.views.set(answer.views);
+    this.changed.set(new Set(answer.changed.map((c) => cellKey(c.enrolment, c.assessment))));
+    this.sinceAt.set(answer.sinceAt);
+  }
+
+  private forget(book: string): void {
+    this.book.set(book);
+    this.remarks.set(new Map());
+    this.groups.set([]);
+    this.views.set([]);
+    this.changed.set(new Set());
+  }
+
+  remarkAt(student: string, place: string): Remark {
+    return (
+      this.remarks().get(cellKey(student, place)) ?? {
+        enrolment: student,
+        place,
+        version: 0,
+        note: null,
+        flaggedBy: null,
+      }
+    );
+  }
+
+  put(remarks: Remark[]): void {
+    if (remarks.length === 0) return;
+    const next = new Map(this.remarks());
+    for (const r of remarks) {
+      const key = cellKey(r.enrolment, r.place);
+      if (r.version >= (next.get(key)?.version ?? 0)) next.set(key, r);
+    }
+    this.remarks.set(next);
+  }
+
+  noteChanged(cells: { enrolment: string; assessment: string }[]): void {
+    if (cells.length === 0) return;
+    this.changed.set(new Set([...this.changed(), ...cells.map((c) => cellKey(c.enrolment, c.assessment))]));
+  }
+
+  /** Writes a note or a flag. Where somebody else wrote meanwhile, theirs is shown and it throws. */
+  async write(student: string, place: string, what: Pick<RemarkWrite, 'note' | 'flagged'>): Promise<void> {
+    const path = `/books/${this.book()}/remarks/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
+    const { version } = this.remarkAt(student, place);
+    try {
+      this.put([await this.api.send<Remark>('PUT', path, { operation: newOperation(), version, ...what })]);
+    } catch (error) {
+      if (error instanceof ApiProblem && error.code === 'stale') this.put([error.now as Remark]);
+      throw error;
+    }
+  }
+
+  async keepGroup(g: Omit<StudentGroup, 'version'> & { version: number }): Promise<void> {
+    this.groups.set(
+      await this.api.send<StudentGroup[]>('PUT', `/books/${this.book()}/groups/${g.id}`, {
+        operation: newOperation(),
+        version: g.version,
+        title: g.title,
+        members: g.members,
+      }),
+    );
+  }
+
+  async removeGroup(g: StudentGroup): Promise<void> {
+    this.groups.set(
+      await this.api.send<StudentGroup[]>('DELETE', `/books/${this.book()}/groups/${g.id}`, {
+        operation: newOperation(),
+        version: g.version,
+      }),
+    );
+  }
+
+  async keepView(v: SavedView): Promise<void> {
+    this.views.set(
+      await this.api.send<SavedView[]>('PUT', `/books/${this.book()}/views/${v.id}`, {
+        title: v.title,
+        query: v.query,
+      }),
+    );
+  }
+
+  async removeView(id: string): Promise<void> {
+    this.views.set(await this.api.send<SavedView[]>('DELETE', `/books/${this.book()}/views/${id}`));
+  }
+}

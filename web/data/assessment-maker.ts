@@ -1,0 +1,98 @@
+import { computed, inject, Injectable, resource, signal } from '@angular/core';
+import { groupsOf } from '@core/book/document';
+import type { AssessmentContext, AssessmentLine } from '@core/import/new-assessment';
+import type { Template } from '@contract/assessments';
+import { plain } from '../ui/text/find-words';
+import { readDay } from '../ui/text/dates';
+import { groupTitle } from '../ui/text/group-title';
+import { Api, newOperation, saysOf } from './api';
+import { BookStore } from './book';
+import type { NewAssessment } from '@contract/assessments';
+
+/** The making of an assessment in the open book. Each page that makes some has its own. */
+@Injectable()
+export class Making {
+  private readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  readonly busy = signal(false);
+  /** Why it could not be made; empty again once something else is wanted. */
+  readonly failure = signal('');
+  /** What was tried last: trying the same again makes it once. */
+  private tried: { line: string; operation: string } | null = null;
+
+  /** What the person makes assessments from; their absence stops nobody. */
+  private readonly kept = resource({ loader: () => this.api.get<Template[]>('/templates') });
+  private readonly templates = computed(() => {
+    const kept = this.kept.hasValue() ? this.kept.value() : [];
+    return Array.isArray(kept) ? kept.map(({ title, body }) => ({ title, ...body })) : [];
+  });
+
+  /** Categories that hold work of their own, not those that are made of others. */
+  readonly categories = computed(() => {
+    const tree = this.store.rules()?.tree;
+    return tree
+      ? groupsOf(tree)
+          .filter((g) => g !== tree && !g.children.some((c) => c.type === 'group'))
+          .map((g) => ({ id: g.id, title: groupTitle(g) }))
+      : [];
+  });
+
+  /** What a line is read by, with the category under the cursor as the usual one. */
+  context(usual: string | null): AssessmentContext | null {
+    const page = this.store.page();
+    if (!page) return null;
+    const last = [...page.assessments].reverse().find((a) => a.due !== null);
+    return {
+      categories: this.categories(),
+      known: page.assessments,
+      templates: this.templates(),
+      usual,
+      day: (text) => readDay(text, page.timeZone, page.asOf, last?.due),
+    };
+  }
+
+  /** Makes it and loads the book anew; gives its id, or null where it could not be made. */
+  async make(line: AssessmentLine): Promise<string | null> {
+    if (this.busy()) return null;
+    const text = JSON.stringify(line);
+    if (this.tried?.line !== text) this.tried = { line: text, operation: newOperation() };
+    const { operation } = this.tried;
+    const id = idOf(line.title, operation);
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      await this.api.send('POST', `/books/${this.store.id()}/assessments`, {
+        operation,
+        id,
+        title: line.title,
+        category: line.category,
+        points: line.points,
+        due: line.due,
+        closes: null,
+        takesWork: line.like?.takesWork ?? line.due !== null,
+        more: {
+          ...line.like?.more,
+          ...(line.extraCredit ? { extraCredit: true } : {}),
+          ...(line.counts ? {} : { counts: false }),
+        },
+      } satisfies NewAssessment);
+      this.tried = null;
+      await this.store.reload();
+      return id;
+    } catch (error) {
+      this.failure.set(saysOf(error));
+      return null;
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
+
+/** The title in plain letters, with what tells it from another of that title. */
+const idOf = (title: string, operation: string): string =>
+  `${
+    plain(title)
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 40) || 'assessment'
+  }-${operation.replace(/-/g, '').slice(-6)}`;

@@ -1,0 +1,37 @@
+import { tickOf } from '@core/statistics/ticks';
+import { FLAG, STATES, type CellColumns, type RowUpdate, type Standing } from '../worker/protocol';
+
+/** Whether students see a cell: 0 not, 1 as it is, 2 an earlier form of it. */
+export const outOf = (flags: number): 0 | 1 | 2 => (flags & FLAG.released ? 1 : flags & FLAG.changed ? 2 : 0);
+
+/** Scores that are drafts among the cells from one place to another. */
+export function draftsIn(cells: CellColumns, from: number, to: number): number {
+  let drafts = 0;
+  for (let i = from; i < to; i++) if (tickOf(STATES[cells.state[i]!]!, outOf(cells.flags[i]!)) === 'draft') drafts++;
+  return drafts;
+}
+
+/** What is told of a cell is newer than what is shown: a later version, or released since. */
+export const isNewer = (cells: CellColumns, at: number, told: { version: number; out: number }): boolean => {
+  const version = cells.version[at] ?? 0;
+  return told.version > version || (told.version === version && told.out !== outOf(cells.flags[at] ?? 0));
+};
+
+const LOOKS = ['state', 'flags', 'counts', 'marked', 'taken', 'due'] as const;
+
+/** A row from the worker shows nothing that its place in the columns does not show: at most its versions are others. */
+export function looksTheSame(
+  cells: CellColumns,
+  row: RowUpdate,
+  from: number,
+  standing: Standing | undefined,
+): boolean {
+  if (standing === undefined || !sameStanding(standing, row.standing)) return false;
+  return LOOKS.every((key) => {
+    const shown = cells[key];
+    return row.cells[key].every((value, i) => Object.is(value, shown[from + i]));
+  });
+}
+
+const sameStanding = (a: Standing, b: Standing): boolean =>
+  (Object.keys(b) as (keyof Standing)[]).every((key) => Object.is(a[key], b[key]));

@@ -1,0 +1,164 @@
+import { TestBed } from '@angular/core/testing';
+import type { EntryState } from '@contract/scores';
+import type { LiveEvent } from '@contract/presence';
+import { Api } from './api';
+import { Beside } from './annotations';
+import { BookStore } from './book';
+import { Foot } from '../ui/layout/status-bar';
+import { Live } from './live';
+
+/** What the browser would open; events are put into it by hand. */
+class Source {
+  static all: Source[] = [];
+  static readonly CLOSED = 2;
+  readyState = 1;
+  onmessage: ((m: { data: string }) => void) | null = null;
+  onerror: (() => void) | null = null;
+  closed = false;
+  constructor(readonly url: string) {
+    Source.all.push(this);
+  }
+  close(): void {
+    this.closed = true;
+  }
+  tell(event: LiveEvent): void {
+    this.onmessage!({ data: JSON.stringify(event) });
+  }
+}
+
+const cell = (enrolment: string, version: number): EntryState => ({
+  assessment: 'moss',
+  enrolment,
+  version,
+  entry: { attempts: [{ score: 5 }] },
+  out: 0,
+  seq: 9,
+});
+
+describe('what others do in the open book', () => {
+  let live: Live;
+  let sent: { path: string; body: unknown }[];
+  let taken: EntryState[][];
+  let reloaded: number;
+  let news: (states: EntryState[]) => EntryState[];
+  let noted: unknown[];
+  beforeEach(() => {
+    vi.useFakeTimers();
+    vi.stubGlobal('EventSource', Source);
+    Source.all = [];
+    sent = [];
+    taken = [];
+    noted = [];
+    reloaded = 0;
+    news = (states) => states;
+    const store = {
+      takeOver: async (states: EntryState[]) => {
+        taken.push(states);
+        return news(states);
+      },
+      reload: async () => void reloaded++,
+      people: () => new Map([['s1', { family: 'Adler' }]]),
+      assessments: () => new Map([['moss', { title: 'Moss' }]]),
+    };
+    const beside = {
+      noteChanged: (c: unknown) => noted.push(c),
+      put: (r: unknown) => noted.push(r),
+      load: async () => {},
+    };
+    const api = { send: async (_m: string, path: string, body: unknown) => void sent.push({ path, body }) };
+    TestBed.configureTestingModule({
+      providers: [
+        { provide: Api, useValue: api },
+        { provide: BookStore, useValue: store },
+        { provide: Beside, useValue: beside },
+      ],
+    });
+    live = TestBed.inject(Live);
+  });
+  afterEach(() => {
+    live.leave();
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+  const settle = (): Promise<unknown> => vi.advanceTimersByTimeAsync(0);
+
+  it('is followed from the line that the sheet was loaded at, on one connection', () => {
+    live.follow('fens', 7);
+    live.follow('fens', 7);
+    expect(Source.all.map((s) => s.url)).toEqual(['/api/v1/books/fens/events?after=7']);
+    live.follow('soil', 2);
+    expect(Source.all[0]!.closed).toBe(true);
+    expect(Source.all[1]!.url).toBe('/api/v1/books/soil/events?after=2');
+    live.leave();
+    expect(Source.all[1]!.closed).toBe(true);
+  });
+
+  it('goes on from the last line heard after a refusal, a while later', async () => {
+    live.follow('fens', 7);
+    const first = Source.all[0]!;
+    first.tell({ kind: 'cells', seq: 12, cells: [cell('s1', 2)], by: ['S. Marker'] });
+    await settle();
+    first.onerror!();
+    expect(Source.all).toHaveLength(1);
+    first.readyState = 2;
+    first.onerror!();
+    await vi.advanceTimersByTimeAsync(3_000);
+    expect(Source.all[1]!.url).toBe('/api/v1/books/fens/events?after=12');
+  });
+
+  it('says who changed what, of what was news here alone', async () => {
+    live.follow('fens', 7);
+    news = (states) => states.slice(0, 1);
+    const cells = [cell('s1', 2), cell('s2', 3)];
+    Source.all[0]!.tell({ kind: 'cells', seq: 9, cells, by: ['S. Marker', 'S. Teacher'] });
+    await settle();
+    expect(TestBed.inject(Foot).says()).toBe('S. Marker changed Adler, Moss.');
+    expect(noted).toEqual([[cells[0]]]);
+    TestBed.inject(Foot).tell('');
+    // One's own changes are told of too, and are no news.
+    news = (states) => states;
+    Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['', ''] });
+    await settle();
+    expect([TestBed.inject(Foot).says(), noted.length]).toEqual(['', 1]);
+    news = () => [];
+    Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['S. Teacher', 'S. Teacher'] });
+    await settle();
+    expect(TestBed.inject(Foot).says()).toBe('');
+  });
+
+  it('loads the book anew where more than cells was changed', async () => {
+    live.follow('fens', 7);
+    Source.all[0]!.tell({ kind: 'book', seq: 9, what: ['rules'] });
+    await settle();
+    expect(reloaded).toBe(1);
+  });
+
+  it('tells where one is once there is a connection, and again only when one has moved', async () => {
+    live.follow('fens', 7);
+    live.at('s1', 'moss');
+    await vi.advanceTimersByTimeAsync(700);
+    expect(sent).toEqual([]);
+    Source.all[0]!.tell({ kind: 'hello', connection: 'c-1', seq: 7 });
+    await settle();
+    const here = { path: '/books/fens/place', body: { connection: 'c-1', enrolment: 's1', assessment: 'moss' } };
+    expect(sent).toEqual([here]);
+    live.at('s1', 'moss');
+    await vi.advanceTimersByTimeAsync(700);
+    expect(sent).toHaveLength(1);
+    live.at('s2', 'moss');
+    live.at('s2', null);
+    await vi.advanceTimersByTimeAsync(700);
+    expect(sent.slice(1).map((s) => s.body)).toEqual([{ connection: 'c-1', enrolment: 's2', assessment: null }]);
+  });
+
+  it('holds no connection while nobody looks at the page', () => {
+    live.follow('fens', 7);
+    const hidden = vi.spyOn(document, 'hidden', 'get').mockReturnValue(true);
+    document.dispatchEvent(new Event('visibilitychange'));
+    expect(Source.all[0]!.closed).toBe(true);
+    hidden.mockReturnValue(false);
+    document.dispatchEvent(new Event('visibilitychange'));
+    expect(Source.all).toHaveLength(2);
+    hidden.mockRestore();
+  });
+});

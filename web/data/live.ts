@@ -1,0 +1,124 @@
+import { inject, Injectable, signal } from '@angular/core';
+import type { LiveEvent, PersonHere } from '@contract/presence';
+import { Api } from './api';
+import { Beside } from './annotations';
+import { BookStore } from './book';
+import { Foot } from '../ui/layout/status-bar';
+
+/** Milliseconds between two tellings of where one is. */
+const PLACE_EVERY = 600;
+
+/** What others do in the open book, told by the server as it happens, and who they are. */
+@Injectable({ providedIn: 'root' })
+export class Live {
+  private readonly api = inject(Api);
+  private readonly store = inject(BookStore);
+  private readonly beside = inject(Beside);
+  private readonly foot = inject(Foot);
+  private source: EventSource | null = null;
+  private book = '';
+  private seq = 0;
+  private connection = '';
+  private wanted: { enrolment: string | null; assessment: string | null } = { enrolment: null, assessment: null };
+  private told = '';
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private retry: ReturnType<typeof setTimeout> | undefined;
+
+  readonly people = signal<PersonHere[]>([]);
+
+  constructor() {
+    // A page that nobody looks at holds no connection: browsers allow few of them.
+    globalThis.document?.addEventListener('visibilitychange', () => this.lookUp());
+  }
+
+  /** Follows a book from a line of its journal on, until another is followed or it is left. */
+  follow(book: string, seq: number): void {
+    if (this.book !== book) {
+      this.close();
+      this.book = book;
+      this.seq = seq;
+    }
+    this.seq = Math.max(this.seq, seq);
+    this.lookUp();
+  }
+
+  leave(): void {
+    this.close();
+    this.book = '';
+  }
+
+  /** Where the cursor is, for the others. */
+  at(enrolment: string | null, assessment: string | null): void {
+    this.wanted = { enrolment, assessment };
+    this.timer ??= setTimeout(() => this.tellPlace(), PLACE_EVERY);
+  }
+
+  private lookUp(): void {
+    if (this.book === '' || typeof EventSource === 'undefined') return;
+    if (document.hidden) this.close();
+    else if (!this.source) this.connect();
+  }
+
+  private connect(): void {
+    clearTimeout(this.retry);
+    const source = new EventSource(`/api/v1/books/${encodeURIComponent(this.book)}/events?after=${this.seq}`);
+    this.source = source;
+    source.onmessage = (message) => void this.hear(JSON.parse(message.data as string) as LiveEvent);
+    source.onerror = () => {
+      // The browser tries again by itself, but not after an answer that was a refusal.
+      if (source.readyState !== EventSource.CLOSED || this.source !== source) return;
+      this.close();
+      this.retry = setTimeout(() => this.lookUp(), 3_000);
+    };
+  }
+
+  private close(): void {
+    clearTimeout(this.retry);
+    this.source?.close();
+    this.source = null;
+    this.connection = '';
+    this.told = '';
+    this.people.set([]);
+  }
+
+  private async hear(event: LiveEvent): Promise<void> {
+    if (event.kind === 'people') {
+      // One is told of one's own steps too: nothing is drawn anew for those.
+      if (JSON.stringify(event.people) !== JSON.stringify(this.people())) this.people.set(event.people);
+      return;
+    }
+    this.seq = Math.max(this.seq, event.seq);
+    if (event.kind === 'hello') {
+      this.connection = event.connection;
+      this.tellPlace();
+    } else if (event.kind === 'remarks') this.beside.put(event.remarks);
+    else if (event.kind === 'book') await Promise.all([this.store.reload(), this.beside.load(this.book)]);
+    else await this.cells(event);
+  }
+
+  private async cells(event: LiveEvent & { kind: 'cells' }): Promise<void> {
+    const whose = new Map(event.cells.map((c, i) => [c, event.by[i]!]));
+    const news = (await this.store.takeOver(event.cells)).filter((c) => whose.get(c) !== '');
+    if (news.length === 0) return;
+    this.beside.noteChanged(news);
+    const by = [...new Set(news.map((c) => whose.get(c)!))].join(', ');
+    this.foot.tell(`${by} changed ${news.length === 1 ? this.nameOf(news[0]!) : `${news.length} cells`}.`);
+  }
+
+  private nameOf(cell: { enrolment: string; assessment: string }): string {
+    const family = this.store.people().get(cell.enrolment)?.family ?? '';
+    return `${family}, ${this.store.assessments().get(cell.assessment)?.title ?? ''}`;
+  }
+
+  private tellPlace(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    const place = JSON.stringify(this.wanted);
+    if (this.connection === '' || place === this.told) return;
+    this.told = place;
+    // Where one is matters to the eye alone: a telling that is lost is made good by the next.
+    this.api
+      .send('PUT', `/books/${this.book}/place`, { connection: this.connection, ...this.wanted })
+      .catch(() => (this.told = ''));
+  }
+}

@@ -1,0 +1,205 @@
+import { TestBed } from '@angular/core/testing';
+import { openDB } from 'idb';
+import type { EntryState } from '@contract/scores';
+import { Api, ApiProblem } from './api';
+import { Outbox } from './outbox';
+import type { Waiting } from './pending-writes';
+import { soon } from '../testing/soon';
+
+interface Cell {
+  assessment: string;
+  enrolment: string;
+  version: number;
+  change: unknown;
+}
+interface Body extends Partial<Cell> {
+  operation: string;
+  cells?: Cell[];
+}
+
+/** A server that keeps versions, and can be cut off. */
+class FakeApi {
+  down = false;
+  readonly token = Object.assign(() => '', { set: (t: string) => void this.tokens.push(t) });
+  readonly tokens: string[] = [];
+  signedIn = true;
+  me = '';
+  /** Cells that cannot be. */
+  readonly impossible = new Set<string>();
+
+  async get() {
+    return { me: this.signedIn ? { id: this.me, token: 'fresh' } : null };
+  }
+  /** By "student item". */
+  readonly versions = new Map<string, number>();
+  readonly got: { path: string; body: Body }[] = [];
+
+  async send(_method: string, path: string, body: Body): Promise<unknown> {
+    if (this.down) throw new ApiProblem('offline', 'no line');
+    if (!this.signedIn) throw new ApiProblem('not-signed-in', 'sign in again');
+    const [assessment, enrolment] = path.split('/').slice(-2) as [string, string];
+    const cells = body.cells ?? [{ assessment, enrolment, version: body.version!, change: body.change }];
+    const state = (c: Cell): EntryState => ({
+      assessment: c.assessment,
+      enrolment: c.enrolment,
+      version: this.versions.get(`${c.enrolment} ${c.assessment}`) ?? 0,
+      entry: {},
+      out: 0,
+      seq: 1,
+    });
+    const faults = cells.flatMap((c, i) =>
+      this.impossible.has(`${c.enrolment} ${c.assessment}`) ? [{ at: `/cells/${i}/change`, says: 'cannot be' }] : [],
+    );
+    if (faults.length > 0) throw new ApiProblem('bad-request', 'cannot be', undefined, faults);
+    const stale = cells.filter((c) => c.version !== state(c).version).map(state);
+    if (stale.length > 0) throw new ApiProblem('stale', 'changed', body.cells ? stale : stale[0]);
+    this.got.push({ path, body });
+    for (const c of cells) this.versions.set(`${c.enrolment} ${c.assessment}`, c.version + 1);
+    return body.cells ? { batch: 'b', seq: 1, cells: cells.map(state) } : state(cells[0]!);
+  }
+}
+
+let api: FakeApi;
+let outbox: Outbox;
+let person = 0;
+const kept: string[] = [];
+const cell = (points: number, version = 0, student = 's1') => ({
+  student,
+  item: 'moss',
+  version,
+  change: { kind: 'score' as const, points },
+  typed: String(points),
+});
+const change = (points: number, version = 0, operation = `op-${points}-0000000`) => ({
+  operation,
+  book: 'fens',
+  kind: 'change' as const,
+  cells: [cell(points, version)],
+});
+const paste = (...cells: ReturnType<typeof cell>[]) => ({
+  operation: 'op-paste-000000',
+  book: 'fens',
+  kind: 'paste' as const,
+  cells,
+});
+const settled = (): Promise<void> => soon(() => expect(outbox.count()).toBe(0));
+
+beforeEach(async () => {
+  api = new FakeApi();
+  kept.length = 0;
+  TestBed.resetTestingModule();
+  TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
+  outbox = TestBed.inject(Outbox);
+  await outbox.open(`person-${++person}`, 'fens', (_book, states) =>
+    kept.push(states.map((s) => `${s.enrolment} ${s.version}`).join(', ')),
+  );
+});
+
+describe('the outbox', () => {
+  it('sends quick changes of one cell in turn, each on the version of the one before', async () => {
+    await Promise.all([outbox.put(change(1)), outbox.put(change(2)), outbox.put(change(3))]);
+    await settled();
+    expect(api.got.map((g) => g.body.version)).toEqual([0, 1, 2]);
+    expect(kept).toEqual(['s1 1', 's1 2', 's1 3']);
+  });
+
+  it('does not clash with itself when the sheet is not up to date yet', async () => {
+    await outbox.put(change(1));
+    await settled();
+    await outbox.put(change(2, 0));
+    await settled();
+    expect(outbox.troubles().size).toBe(0);
+  });
+
+  it('keeps what it cannot send on disk: another page of the same person finds it', async () => {
+    api.down = true;
+    await outbox.put(change(7));
+    await soon(() => expect(outbox.line()).toBe('down'));
+    TestBed.resetTestingModule();
+    const later = new FakeApi();
+    TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
+    const again = TestBed.inject(Outbox);
+    const left: Waiting[] = await again.open(`person-${person}`, 'fens', () => undefined);
+    expect(left.map((w) => [w.cells[0]!.typed, w.operation])).toEqual([['7', 'op-7-0000000']]);
+    await soon(() => expect(later.got.map((g) => g.body.operation)).toEqual(['op-7-0000000']));
+  });
+
+  it('tries again by itself once the line is back', async () => {
+    api.down = true;
+    await outbox.put(change(5));
+    await soon(() => expect(outbox.line()).toBe('down'));
+    api.down = false;
+    await settled();
+    expect([outbox.line(), kept]).toEqual(['up', ['s1 1']]);
+  });
+
+  it('waits while the person is signed out, and goes on with the new token once they are back', async () => {
+    api.signedIn = false;
+    api.me = `person-${person}`;
+    await outbox.put(change(6));
+    await soon(() => expect(outbox.line()).toBe('signed-out'));
+    expect(outbox.count()).toBe(1);
+    api.signedIn = true;
+    await settled();
+    expect([api.tokens, kept]).toEqual([['fresh'], ['s1 1']]);
+  });
+
+  it('stops at a clash until the person chooses', async () => {
+    api.versions.set('s1 moss', 3);
+    await outbox.put(change(4));
+    await soon(() => expect(outbox.troubles().get('s1 moss')?.kind).toBe('clash'));
+    expect(api.got).toEqual([]);
+    await outbox.insist('s1', 'moss');
+    await settled();
+    expect(api.got.map((g) => g.body.version)).toEqual([3]);
+    await outbox.put(change(9, 0, 'op-9-0000000'));
+    api.versions.set('s1 moss', 8);
+    await outbox.put(change(10, 0, 'op-10-000000'));
+    await soon(() => expect(outbox.troubles().size).toBe(1));
+    await outbox.drop('s1', 'moss');
+    expect([outbox.count(), outbox.troubles().size]).toEqual([0, 0]);
+  });
+
+  it('sends a paste as one, after what was typed before and before what is typed after', async () => {
+    await Promise.all([
+      outbox.put(change(1)),
+      outbox.put(paste(cell(2), cell(3, 0, 's2'))),
+      outbox.put(change(4, 0, 'op-4-0000000')),
+    ]);
+    await outbox.idle();
+    expect(api.got.map((g) => g.body.cells?.map((c) => c.version) ?? g.body.version)).toEqual([0, [1, 0], 2]);
+    expect(kept).toEqual(['s1 1', 's1 2, s2 1', 's1 3']);
+  });
+
+  it('keeps the rest of a paste that clashes in one cell, and asks of that', async () => {
+    api.versions.set('s2 moss', 5);
+    await outbox.put(paste(cell(1), cell(2, 0, 's2'), cell(3, 0, 's3')));
+    await soon(() => expect(outbox.count()).toBe(1));
+    expect(api.got.map((g) => g.body.cells?.map((c) => c.enrolment))).toEqual([['s1', 's3']]);
+    expect(outbox.troubles().get('s2 moss')).toMatchObject({ kind: 'clash', theirs: { version: 5 } });
+    await outbox.insist('s2', 'moss');
+    await settled();
+    expect(api.versions.get('s2 moss')).toBe(6);
+  });
+
+  it('keeps the rest of a paste of which one cell cannot be', async () => {
+    api.impossible.add('s1 moss');
+    await outbox.put(paste(cell(1), cell(2, 0, 's2')));
+    await soon(() => expect(outbox.count()).toBe(1));
+    expect([outbox.troubles().get('s1 moss')?.kind, api.versions.get('s2 moss')]).toEqual(['refused', 1]);
+    await outbox.drop('s1', 'moss');
+    expect([outbox.count(), outbox.troubles().size]).toEqual([0, 0]);
+  });
+
+  it('reads what an earlier version of the application left on the disk', async () => {
+    const older = { ...cell(8), operation: 'op-older-000000', book: 'fens', order: 0 };
+    const db = await openDB(`last-tally-person-${person}`, 1);
+    await db.put('waiting', older);
+    db.close();
+    TestBed.resetTestingModule();
+    TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
+    const left = await TestBed.inject(Outbox).open(`person-${person}`, 'fens', () => undefined);
+    expect(left).toMatchObject([{ operation: 'op-older-000000', kind: 'change', cells: [{ typed: '8' }] }]);
+    await soon(() => expect(api.versions.get('s1 moss')).toBe(1));
+  });
+});

@@ -1,0 +1,100 @@
+import { inject, Injectable } from '@angular/core';
+import { Router } from '@angular/router';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
+import { catchError, exhaustMap, from, map, of, tap } from 'rxjs';
+import type { MaybeMe, Me, SignIn } from '@contract/accounts';
+import { forgetEarly } from '../worker/sheet-client';
+import { Api, saysOf } from './api';
+
+/** Who is signed in, in the store; the rest of the application reads it from there. */
+export const SessionActions = createActionGroup({
+  source: 'Session',
+  events: {
+    Look: emptyProps(),
+    'Sign In': props<{ login: string; password: string }>(),
+    /** The answer to the form, told once; `Known` follows every look too. */
+    'Signed In': props<{ me: Me }>(),
+    Known: props<{ me: Me | null }>(),
+    Refused: props<{ says: string }>(),
+    'Sign Out': emptyProps(),
+  },
+});
+
+interface SessionState {
+  /** Undefined: not asked yet. */
+  me: Me | null | undefined;
+  busy: boolean;
+  problem: string;
+}
+
+export const sessionFeature = createFeature({
+  name: 'session',
+  reducer: createReducer<SessionState>(
+    { me: undefined, busy: false, problem: '' },
+    on(SessionActions.look, (s) => ({ ...s, busy: true })),
+    on(SessionActions.signIn, (s) => ({ ...s, busy: true, problem: '' })),
+    on(SessionActions.known, SessionActions.signedIn, (_s, { me }) => ({ me, busy: false, problem: '' })),
+    on(SessionActions.refused, (s, { says }) => ({ ...s, me: s.me ?? null, busy: false, problem: says })),
+  ),
+});
+
+/** The first page of each role. */
+export const homeOf = (me: Me): string =>
+  me.role === 'administrator' ? '/office' : me.role === 'student' ? '/my' : '/desk';
+
+@Injectable()
+export class SessionEffects {
+  private readonly actions = inject(Actions);
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+
+  readonly look = createEffect(() =>
+    this.actions.pipe(
+      ofType(SessionActions.look),
+      exhaustMap(() =>
+        from(this.api.get<MaybeMe>('/session')).pipe(
+          map(({ me }) => SessionActions.known({ me })),
+          catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
+        ),
+      ),
+    ),
+  );
+
+  readonly signIn = createEffect(() =>
+    this.actions.pipe(
+      ofType(SessionActions.signIn),
+      exhaustMap(({ login, password }) =>
+        from(this.api.send<Me>('POST', '/session', { login, password } satisfies SignIn)).pipe(
+          map((me) => SessionActions.signedIn({ me })),
+          catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
+        ),
+      ),
+    ),
+  );
+
+  readonly token = createEffect(
+    () =>
+      this.actions.pipe(
+        ofType(SessionActions.known, SessionActions.signedIn),
+        tap(({ me }) => this.api.token.set(me?.token ?? '')),
+      ),
+    { dispatch: false },
+  );
+
+  readonly signOut = createEffect(() =>
+    this.actions.pipe(
+      ofType(SessionActions.signOut),
+      exhaustMap(() =>
+        from(this.api.send('DELETE', '/session')).pipe(
+          tap(() => {
+            forgetEarly();
+            void this.router.navigateByUrl('/sign-in');
+          }),
+          map(() => SessionActions.known({ me: null })),
+          catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
+        ),
+      ),
+    ),
+  );
+}

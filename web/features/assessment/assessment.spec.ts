@@ -1,0 +1,97 @@
+import { OPEN_SCHOOL } from '@core/policy/document';
+import type { AssessmentWhole } from '@contract/assessments';
+import { ApiProblem } from '../../data/api';
+import { openPage, withText, type Sent } from '../../testing/open-book';
+import { soon } from '../../testing/soon';
+import { OneAssessmentPage } from './assessment';
+
+const MOSS: AssessmentWhole = {
+  id: 'moss',
+  title: 'Moss',
+  category: 'work',
+  points: 20,
+  due: '2026-10-10T16:00:00Z',
+  closes: null,
+  takesWork: false,
+  shown: true,
+  more: {},
+  version: 3,
+  archived: false,
+  scored: 2,
+  released: 0,
+};
+
+describe('one assessment', () => {
+  let page: Awaited<ReturnType<typeof openPage<OneAssessmentPage>>>;
+  const open = async (
+    answer: (sent: Sent) => unknown = () => ({ assessment: MOSS, cells: 0, told: 0 }),
+    stands: object = {},
+  ): Promise<void> => {
+    const asked = (path: string): unknown =>
+      path.endsWith('/assessments')
+        ? [MOSS]
+        : path === '/school-rules'
+          ? { version: 1, rules: { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, ...stands } }, made: null }
+          : undefined;
+    page = await openPage(OneAssessmentPage, answer, asked, { assessment: 'moss' });
+    document.body.append(page.fixture.nativeElement as HTMLElement);
+    await soon(() => expect(page.element('fieldset')).not.toBeNull());
+  };
+  afterEach(() => (page.fixture.nativeElement as HTMLElement).remove());
+  const type = async (label: string, text: string): Promise<void> => {
+    const box = page.element(`[aria-label="${label}"]`) as HTMLInputElement;
+    box.value = text;
+    box.dispatchEvent(new Event('input', { bubbles: true }));
+    await page.fixture.whenStable();
+  };
+  const keep = (): HTMLButtonElement => withText(document, 'button', 'Keep the changes') as HTMLButtonElement;
+
+  it('asks what becomes of scores when points change, and sends what was chosen', async () => {
+    await open();
+    await type('Points', '25');
+    await soon(() => expect(page.text()).toContain('2 students have a score out of 20'));
+    expect(keep().disabled).toBe(true);
+    const [, percent] = document.querySelectorAll<HTMLInputElement>('input[type=radio]');
+    percent!.click();
+    await soon(() => expect(keep().disabled).toBe(false));
+    keep().click();
+    await soon(() => expect(page.sent).toHaveLength(1));
+    expect(page.sent[0]).toMatchObject({
+      method: 'PATCH',
+      path: '/books/fens/assessments/moss',
+      body: { version: 3, points: 25, scores: 'keep-percentages', tell: null },
+    });
+  });
+
+  it('says what cannot be read, and what is dropped is as it was', async () => {
+    await open();
+    await type('Points', 'many');
+    await soon(() => expect(page.text()).toContain('Points are a number, as in 20 or 12.5.'));
+    expect(keep().disabled).toBe(true);
+    withText(document, 'button', 'Drop them').click();
+    await soon(() => expect((page.element('[aria-label="Points"]') as HTMLInputElement).value).toBe('20'));
+    expect(page.sent).toEqual([]);
+  });
+
+  it('keeps what was typed where the server refuses it', async () => {
+    await open(() => {
+      throw new ApiProblem('bad-request', 'These rules cannot be used.');
+    });
+    await type('Title', 'Mosses');
+    await soon(() => expect(keep().disabled).toBe(false));
+    keep().click();
+    await soon(() => expect(page.text()).toContain('These rules cannot be used.'));
+    expect((page.element('[aria-label="Title"]') as HTMLInputElement).value).toBe('Mosses');
+  });
+
+  it('offers no rule that would depart from what the school has fixed, and says so', async () => {
+    const shut = (label: string): string[] =>
+      [...document.querySelectorAll<HTMLOptionElement>(`[aria-label="${label}"] option:disabled`)].map((o) =>
+        o.textContent!.trim(),
+      );
+    await open(undefined, { late: 'fixed' });
+    await soon(() => expect(page.text()).toContain('The school has fixed lateness: only its own rules can be chosen.'));
+    expect(shut('Rule for late work')).toEqual(['the rule “steady”']);
+    expect(shut('Rule for blanks')).toEqual([]);
+  });
+});

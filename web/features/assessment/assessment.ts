@@ -1,0 +1,338 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { FormsModule } from '@angular/forms';
+import { Button } from 'primeng/button';
+import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
+import { groupsOf, type Item } from '@core/book/document';
+import type { Trial } from '@core/proposal/compare';
+import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/assessments';
+import { Api, ApiProblem, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { amountIn } from '../../ui/text/amount';
+import { DayBox } from '../../ui/form/day-box';
+import { groupTitle } from '../../ui/text/group-title';
+import { TrialPanel } from '../../ui/layout/trial-panel';
+import { changesOf, draftOf, faultOf, placedWith, withMore, type Draft } from './draft';
+import { OtherPlaces } from './other-places';
+import { SchoolChoices } from './school-choices';
+
+/** Everything of one assessment, read and changed in sentences. What a change would do is worked out before it is kept. */
+@Component({
+  selector: 'lt-one-assessment',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, RouterLink, Button, DayBox, TrialPanel, OtherPlaces],
+  providers: [SchoolChoices],
+  templateUrl: './assessment.html',
+  styleUrl: './assessment.css',
+  host: { role: 'main', '(keydown.control.enter)': 'keep()' },
+})
+export class OneAssessmentPage {
+  /** The assessment's id, from the address. */
+  readonly assessment = input.required<string>();
+  protected readonly store = inject(BookStore);
+  protected readonly school = inject(SchoolChoices);
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+  private readonly router = inject(Router);
+
+  protected readonly was = signal<AssessmentWhole | null>(null);
+  protected readonly draft = signal<Draft | null>(null);
+  protected readonly problem = signal('');
+  protected readonly failure = signal('');
+  protected readonly busy = signal(false);
+  protected readonly reason = signal('');
+  protected readonly scores = signal<'keep-points' | 'keep-percentages' | null>(null);
+  protected readonly telling = signal(false);
+  protected readonly tell = signal('');
+  /** What is typed into a day's box is no day. */
+  protected readonly badDay = signal(false);
+  private readonly trials = signal<{
+    'keep-points': Trial;
+    'keep-percentages': Trial | null;
+    problems: string[];
+  } | null>(null);
+  private operation: { text: string; id: string } | null = null;
+  private turn = 0;
+  /** Another number, boxes made anew: what is typed into one outlives its draft otherwise. */
+  protected readonly round = signal(0);
+
+  protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
+  protected readonly near = computed(() => this.was()?.due ?? this.store.page()?.asOf ?? '2026-01-01T00:00:00Z');
+  protected readonly categories = computed(() => {
+    const tree = this.store.rules()?.tree;
+    return tree
+      ? groupsOf(tree)
+          .filter((g) => g !== tree)
+          .map((g) => ({ id: g.id, title: groupTitle(g), weights: g.combine === 'weights' }))
+      : [];
+  });
+  protected readonly byWeight = computed(
+    () => this.categories().find((c) => c.id === this.draft()?.category)?.weights === true,
+  );
+  protected readonly lateRules = computed(() => Object.keys(this.store.rules()?.rules?.late ?? {}));
+  protected readonly blankRules = computed(() => Object.keys(this.store.rules()?.rules?.blank ?? {}));
+  protected readonly markSets = computed(() => {
+    const own = Object.keys(this.store.rules()?.rules?.marks ?? {});
+    return [...new Set([...own, ...Object.keys(BUILT_IN_MARKS)])].map((name) => ({
+      name,
+      labels: (this.store.rules()?.rules?.marks?.[name] ?? BUILT_IN_MARKS[name] ?? []).map((m) => m.label).join(' / '),
+    }));
+  });
+  protected readonly sections = computed(() => this.store.page()?.sections ?? []);
+  protected readonly changes = computed(() => {
+    const [was, draft] = [this.was(), this.draft()];
+    return was && draft ? changesOf(was, draft) : {};
+  });
+  protected readonly changed = computed(() => Object.keys(this.changes()).length > 0);
+  protected readonly fault = computed(() => {
+    const draft = this.draft();
+    return draft === null
+      ? ''
+      : this.badDay()
+        ? 'What stands in a box for a day is no day, such as 27 Nov 17:00.'
+        : faultOf(draft);
+  });
+  /** Points change and there are scores: it is asked what becomes of them. */
+  protected readonly asks = computed(() => 'points' in this.changes() && (this.was()?.scored ?? 0) > 0);
+  protected readonly trial = computed(() => {
+    const t = this.trials();
+    if (!t) return null;
+    return this.scores() === 'keep-percentages' && t['keep-percentages'] ? t['keep-percentages'] : t['keep-points'];
+  });
+  protected readonly ways = computed(() => {
+    const t = this.trials();
+    const says = (x: Trial | null | undefined): string =>
+      !x
+        ? '…'
+        : x.movers.length === 0
+          ? 'no standing changes'
+          : `${x.movers.length === 1 ? '1 standing changes' : `${x.movers.length} standings change`}, ${x.crossing} across a letter`;
+    return [
+      { way: 'keep-points' as const, label: 'keep the points', more: says(t?.['keep-points']) },
+      { way: 'keep-percentages' as const, label: 'keep the percentages', more: says(t?.['keep-percentages']) },
+    ];
+  });
+  protected readonly tryProblem = computed(() => this.trials()?.problems[0] ?? '');
+  protected readonly names = computed(() =>
+    Object.fromEntries([...this.store.people()].map(([id, p]) => [id, p.given ? `${p.family}, ${p.given}` : p.family])),
+  );
+  protected readonly edges = computed(() => {
+    const rules = this.store.rules();
+    return (rules?.scale ? rules.rules?.scales?.[rules.scale]?.bands : undefined) ?? [];
+  });
+  protected readonly ready = computed(
+    () =>
+      this.changed() &&
+      this.fault() === '' &&
+      this.tryProblem() === '' &&
+      !(this.asks() && this.scores() === null) &&
+      !(this.telling() && this.tell().trim() === '') &&
+      !this.busy(),
+  );
+
+  constructor() {
+    const keys = [{ key: 'Ctrl+Enter', does: 'keep the changes' }];
+    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
+    this.foot.sheet.set([{ title: 'One assessment', keys }]);
+    this.foot.tell('');
+    effect(() => {
+      this.assessment();
+      if (!this.store.id() || !this.store.page()) return;
+      untracked(() => void this.load(this.was()?.id !== this.assessment()));
+      untracked(() => void this.school.load());
+    });
+    effect(() => {
+      const [was, draft] = [this.was(), this.draft()];
+      this.store.revision();
+      if (was && draft && this.store.cells()) untracked(() => void this.tryOut(was, draft));
+    });
+  }
+
+  protected async load(anew: boolean): Promise<void> {
+    try {
+      const all = await this.api.get<AssessmentList>(`/books/${this.store.id()}/assessments`);
+      const found = all.find((a) => a.id === this.assessment());
+      if (!found) return this.problem.set('There is no such assessment in this book. It may have been deleted.');
+      this.problem.set('');
+      if (!anew && this.was()?.version === found.version) return this.was.set(found);
+      if (!anew && this.changed()) return;
+      this.begin(found);
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    }
+  }
+
+  private begin(found: AssessmentWhole): void {
+    this.round.update((n) => n + 1);
+    this.was.set(found);
+    this.draft.set(draftOf(found));
+    this.scores.set(null);
+    this.telling.set(false);
+    this.tell.set('');
+    this.reason.set('');
+    this.badDay.set(false);
+    this.failure.set('');
+  }
+
+  private async tryOut(was: AssessmentWhole, draft: Draft): Promise<void> {
+    const turn = ++this.turn;
+    const keys = Object.keys(changesOf(was, draft));
+    if (was.archived || faultOf(draft) !== '' || !keys.some((k) => k !== 'title' && k !== 'shown' && k !== 'takesWork'))
+      return this.trials.set(null);
+    const items = placedWith(await this.store.worker().placed(), was.id, withBuiltIn(draft));
+    const points = await this.store.worker().tryItems({ items, rescale: null });
+    const rescale = { item: was.id, from: was.points, to: draft.points };
+    const asks = draft.points !== was.points && was.scored > 0 && was.points > 0;
+    const percent = asks ? (await this.store.worker().tryItems({ items, rescale })).trial : null;
+    if (turn !== this.turn) return;
+    this.trials.set({ 'keep-points': points.trial, 'keep-percentages': percent, problems: points.problems });
+  }
+
+  protected set(part: Partial<Draft>): void {
+    this.draft.update((d) => d && { ...d, ...part });
+    this.failure.set('');
+  }
+
+  protected setMore<K extends keyof Item>(key: K, value: Item[K] | undefined): void {
+    this.draft.update((d) => d && { ...d, more: withMore(d.more, key, value) });
+    this.failure.set('');
+  }
+
+  protected number(text: string): number {
+    return amountIn(text) ?? NaN;
+  }
+
+  protected day(part: 'due' | 'closes', at: string | null | undefined): void {
+    this.badDay.set(at === undefined);
+    if (at !== undefined) this.set({ [part]: at });
+  }
+
+  protected sectionDay(section: string, part: 'due' | 'closes', at: string | null | undefined): void {
+    this.badDay.set(at === undefined);
+    if (at === undefined) return;
+    const dates = { ...this.draft()!.more.sectionDates };
+    const { [part]: _was, ...rest } = dates[section] ?? {};
+    const own = at === null ? rest : { ...rest, [part]: at };
+    if (Object.keys(own).length === 0) delete dates[section];
+    else dates[section] = own;
+    this.setMore('sectionDates', Object.keys(dates).length === 0 ? undefined : dates);
+  }
+
+  protected counts(how: string): void {
+    this.draft.update((d) => {
+      if (!d) return d;
+      const { counts: _c, extraCredit: _e, ...more } = d.more;
+      if (how === 'extra') return { ...d, more: { ...more, extraCredit: true } };
+      return { ...d, more: how === 'shown' ? { ...more, counts: false } : more };
+    });
+  }
+
+  protected howCounts(d: Draft): string {
+    return d.more.extraCredit ? 'extra' : d.more.counts === false ? 'shown' : 'counts';
+  }
+
+  protected use(use: string): void {
+    const { use: _u, ...rest } = this.draft()!.more.attempts ?? {};
+    const attempts = use === 'best' ? rest : { ...rest, use: use as 'latest' };
+    this.setMore('attempts', Object.keys(attempts).length === 0 ? undefined : attempts);
+  }
+
+  protected cap(text: string): void {
+    const { retakeCap: _r, ...rest } = this.draft()!.more.attempts ?? {};
+    const attempts = text.trim() === '' ? rest : { ...rest, retakeCap: this.number(text) };
+    this.setMore('attempts', Object.keys(attempts).length === 0 ? undefined : attempts);
+  }
+
+  protected tellThem(on: boolean): void {
+    this.telling.set(on);
+    const [was, draft] = [this.was(), this.draft()];
+    if (on && was && draft && this.tell() === '')
+      this.tell.set(
+        'points' in this.changes()
+          ? `${was.title} is now out of ${draft.points} points, no longer ${was.points}. ${this.scores() === 'keep-percentages' ? 'Your score was changed so that its percentage stays.' : 'Your points stay what they were.'}`
+          : `${was.title} was changed.`,
+      );
+  }
+
+  protected drop(): void {
+    const was = this.was();
+    if (was) this.begin(was);
+  }
+
+  protected keep(): Promise<void> {
+    return this.ready() ? this.send(this.changes()) : Promise.resolve();
+  }
+
+  protected putAway(away: boolean): Promise<void> {
+    return this.send({ archived: away });
+  }
+
+  private async send(changes: object): Promise<void> {
+    const was = this.was();
+    if (!was || this.busy()) return;
+    const wish = {
+      version: was.version,
+      ...changes,
+      ...(this.asks() && this.scores() ? { scores: this.scores() } : {}),
+      reason: this.reason().trim(),
+      tell: this.telling() ? this.tell().trim() : null,
+    };
+    const text = JSON.stringify(wish);
+    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      const made = await this.api.send<AssessmentMade>('PATCH', `/books/${this.store.id()}/assessments/${was.id}`, {
+        operation: this.operation.id,
+        ...wish,
+      });
+      this.operation = null;
+      this.begin(made.assessment);
+      await this.store.reload();
+      this.foot.tell(
+        [
+          `${made.assessment.title}: kept.`,
+          made.cells > 0
+            ? `${made.cells} ${made.cells === 1 ? 'score keeps its percentage' : 'scores keep their percentages'}.`
+            : '',
+          made.told > 0 ? `${made.told} ${made.told === 1 ? 'student is' : 'students are'} told.` : '',
+        ]
+          .filter(Boolean)
+          .join(' '),
+      );
+    } catch (error) {
+      this.failure.set(saysOf(error));
+      if (error instanceof ApiProblem && error.code === 'stale' && error.now)
+        this.was.set(error.now as AssessmentWhole);
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected async remove(): Promise<void> {
+    const was = this.was();
+    if (!was || this.busy()) return;
+    this.busy.set(true);
+    try {
+      await this.api.send('DELETE', `/books/${this.store.id()}/assessments/${was.id}`, {
+        operation: newOperation(),
+        version: was.version,
+      });
+      await this.store.reload();
+      await this.router.navigate(['/book', this.store.id(), 'assessments']);
+      this.foot.tell(`${was.title} is deleted.`);
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
+
+/** A set of marks that the book has not yet is tried as points are: its labels come with keeping. */
+function withBuiltIn(draft: Draft): Draft {
+  return draft.more.marks && BUILT_IN_MARKS[draft.more.marks]
+    ? { ...draft, more: withMore(draft.more, 'marks', undefined) }
+    : draft;
+}

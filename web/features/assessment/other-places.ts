@@ -1,0 +1,167 @@
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { Button } from 'primeng/button';
+import { groupsOf } from '@core/book/document';
+import type { AssessmentWhole, Copied } from '@contract/assessments';
+import type { Sheet } from '@contract/books';
+import { Api, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { groupTitle } from '../../ui/text/group-title';
+import type { BookList } from '@contract/books';
+
+/** An assessment copied into another book, or kept as a template to make others from. */
+@Component({
+  selector: 'lt-other-places',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button],
+  template: `
+    <h2>Elsewhere</h2>
+    <div class="line">
+      <button type="button" class="word" [attr.aria-expanded]="open()" (click)="toggle()">
+        copy it to another book
+      </button>
+      <button type="button" class="word" [disabled]="busy()" (click)="template()">keep it as a template</button>
+    </div>
+    @if (open()) {
+      @if (books().length === 0) {
+        <p class="quiet">{{ problem() || 'You have no other book in which you make assessments.' }}</p>
+      } @else {
+        <div class="line">
+          <label for="copy-book">to</label>
+          <select id="copy-book" class="box" (change)="choose($any($event.target).value)">
+            <option value="">which book</option>
+            @for (b of books(); track b.id) {
+              <option [value]="b.id">{{ b.title }}, {{ b.term }}</option>
+            }
+          </select>
+          @if (categories().length > 0) {
+            <label for="copy-category">in</label>
+            <select id="copy-category" class="box" (change)="category.set($any($event.target).value)">
+              @for (c of categories(); track c.id) {
+                <option [value]="c.id">{{ c.title }}</option>
+              }
+            </select>
+            <label class="check"
+              ><input type="checkbox" [checked]="dates()" (change)="dates.set($any($event.target).checked)" /> with its
+              dates</label
+            >
+            <p-button label="Copy it" [loading]="busy()" (onClick)="copy()" />
+          }
+        </div>
+      }
+    }
+    @if (problem() && books().length > 0) {
+      <p class="problem" role="alert">{{ problem() }}</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 8px;
+      margin-top: 22px;
+      padding-top: 14px;
+      border-top: 1px solid var(--rule);
+    }
+    .line {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px 14px;
+      align-items: center;
+    }
+    .box {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 4px 7px;
+      background: var(--paper);
+    }
+  `,
+})
+export class OtherPlaces {
+  readonly assessment = input.required<AssessmentWhole>();
+  private readonly api = inject(Api);
+  private readonly store = inject(BookStore);
+  private readonly foot = inject(Foot);
+  protected readonly open = signal(false);
+  protected readonly books = signal<BookList['books']>([]);
+  protected readonly categories = signal<{ id: string; title: string }[]>([]);
+  protected readonly category = signal('');
+  protected readonly dates = signal(true);
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+  private book = '';
+  private operation = newOperation();
+
+  protected async toggle(): Promise<void> {
+    this.open.set(!this.open());
+    if (!this.open()) return;
+    try {
+      const { books } = await this.api.get<BookList>('/books');
+      this.books.set(
+        books.filter(
+          (b) => b.id !== this.store.id() && !b.archived && (b.role === 'teacher' || b.role === 'co-teacher'),
+        ),
+      );
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    }
+  }
+
+  protected async choose(book: string): Promise<void> {
+    this.book = book;
+    this.categories.set([]);
+    this.operation = newOperation();
+    if (book === '') return;
+    try {
+      const { tree } = (await this.api.get<Sheet>(`/books/${book}/sheet`)).document;
+      if (book !== this.book) return;
+      this.categories.set(
+        groupsOf(tree)
+          .filter((g) => g !== tree)
+          .map((g) => ({ id: g.id, title: groupTitle(g) })),
+      );
+      this.category.set(this.categories()[0]?.id ?? '');
+      this.problem.set('');
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    }
+  }
+
+  protected async copy(): Promise<void> {
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      const { left } = await this.api.send<Copied>(
+        'POST',
+        `/books/${this.store.id()}/assessments/${this.assessment().id}/copies`,
+        { operation: this.operation, book: this.book, category: this.category(), dates: this.dates() },
+      );
+      const to = this.books().find((b) => b.id === this.book)?.title ?? '';
+      this.foot.tell(
+        `${this.assessment().title} is copied to ${to}${left.length > 0 ? `, without ${left.join(', ')}, which that book does not have` : ''}.`,
+      );
+      this.operation = newOperation();
+      this.open.set(false);
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected async template(): Promise<void> {
+    const { id, title, points, takesWork, more } = this.assessment();
+    const { sectionDates: _dates, ...rest } = more;
+    this.busy.set(true);
+    try {
+      await this.api.send('PUT', `/templates/${id}`, {
+        title,
+        body: { points, takesWork, category: this.assessment().category, more: rest },
+      });
+      this.foot.tell(`${title} is kept as a template: “like ${title}” makes another in the line for new assessments.`);
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

@@ -1,0 +1,36 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { isTheSchools } from '@core/policy/deviations';
+import type { SchoolRulesState } from '@contract/policy';
+import { mattersIn } from '@core/policy/words';
+import { Api, saysOf } from '../../data/api';
+
+/** Which rules an assessment may be told to go by, where the school has fixed whose they are. Each page has its own. */
+@Injectable()
+export class SchoolChoices {
+  private readonly api = inject(Api);
+  private readonly state = signal<SchoolRulesState | null>(null);
+  readonly failure = signal('');
+  private readonly fixed = computed(() =>
+    (['late', 'blank'] as const).filter((m) => this.state()?.rules.stands[m] === 'fixed').map((matter) => ({ matter })),
+  );
+  /** Why some of the rules cannot be chosen; empty: all can. */
+  readonly says = computed(() =>
+    this.fixed().length === 0
+      ? ''
+      : `The school has fixed ${mattersIn(this.fixed())}: only its own rules can be chosen.`,
+  );
+
+  async load(): Promise<void> {
+    try {
+      this.state.set(await this.api.get<SchoolRulesState>('/school-rules'));
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    }
+  }
+
+  /** A rule that would depart from what the school has fixed. `null` is no rule at all. */
+  shut(set: 'late' | 'blank', name: string | null): boolean {
+    const school = this.state()?.rules;
+    return school?.stands[set] === 'fixed' && !isTheSchools(school, set, name);
+  }
+}

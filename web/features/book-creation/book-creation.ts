@@ -1,0 +1,177 @@
+import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { firstRules, readCategories } from '@core/book/first-rules';
+import { isTimeZone } from '@core/time/local-days';
+import type { NewBook } from '@contract/books';
+import { Api, saysOf } from '../../data/api';
+import { Foot } from '../../ui/layout/status-bar';
+import { homeOf, sessionFeature } from '../../data/session';
+import { Where } from '../../ui/layout/breadcrumbs';
+import { bookId } from '../../ui/text/book-id';
+import type { BookList } from '@contract/books';
+
+/** A new book: its title, term, zone, sections, staff, and the rules that it begins with. */
+@Component({
+  selector: 'lt-new-book',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button],
+  templateUrl: './book-creation.html',
+  styles: `
+    :host {
+      display: grid;
+      padding: 16px 16px 0;
+      min-height: 0;
+    }
+    main {
+      padding: 22px 28px;
+      overflow: auto;
+    }
+    form {
+      display: grid;
+      gap: 16px;
+      max-width: 720px;
+      margin-top: 16px;
+    }
+    .field {
+      display: grid;
+      gap: 4px;
+      align-content: end;
+    }
+    .two {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 16px;
+    }
+    label,
+    legend {
+      color: var(--pencil);
+    }
+    fieldset {
+      border: 0;
+      padding: 0;
+      margin: 0;
+      display: grid;
+      gap: 6px;
+    }
+    fieldset label {
+      color: inherit;
+    }
+    .box {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 6px 8px;
+      background: var(--paper);
+      color: inherit;
+      width: 100%;
+      min-width: 0;
+    }
+    .acts {
+      display: flex;
+      gap: 10px;
+    }
+    @media (max-width: 600px) {
+      :host {
+        padding: 0;
+      }
+      main {
+        padding: 14px 12px;
+      }
+      .two {
+        grid-template-columns: 1fr;
+      }
+    }
+  `,
+})
+export class NewBookPage {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  protected readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  protected readonly list = resource({ loader: () => this.api.get<BookList>('/books') });
+  protected readonly known = computed(() => (this.list.hasValue() ? this.list.value() : null));
+  protected readonly loading = computed(() => (this.list.error() ? saysOf(this.list.error()) : ''));
+  protected readonly title = signal('');
+  protected readonly term = signal('');
+  protected readonly zone = signal('');
+  protected readonly sections = signal('');
+  protected readonly teachers = signal('');
+  protected readonly from = signal('');
+  protected readonly categories = signal('');
+  protected readonly busy = signal(false);
+  protected readonly failure = signal('');
+  private id: { title: string; id: string } | null = null;
+
+  protected readonly office = computed(() => this.me()?.role === 'administrator');
+  protected readonly termNow = computed(() => this.term() || (this.known()?.terms[0]?.id ?? ''));
+  private readonly read = computed(() => readCategories(this.categories()));
+  protected readonly says = computed(() => {
+    const r = this.read();
+    if (this.from() !== '' || this.categories().trim() === '') return '';
+    if ('says' in r) return r.says;
+    const sum = r.categories.reduce((n, c) => n + c.weight, 0);
+    return `${r.categories.map((c) => `${c.title} ${c.weight}`).join(', ')}${sum === 100 ? '' : ` (together ${sum}: each counts its share of that)`}`;
+  });
+  protected readonly fault = computed(() => {
+    const zone = this.zone().trim();
+    if (zone !== '' && !isTimeZone(zone)) return `“${zone}” is no time zone, such as Europe/Dublin.`;
+    const r = this.read();
+    return this.from() === '' && this.categories().trim() !== '' && 'says' in r ? r.says : '';
+  });
+  protected readonly ready = computed(
+    () =>
+      this.title().trim() !== '' &&
+      this.termNow() !== '' &&
+      this.fault() === '' &&
+      (this.from() !== '' || !('says' in this.read())) &&
+      (!this.office() || this.teachers().trim() !== '') &&
+      !this.busy(),
+  );
+
+  constructor() {
+    const where = inject(Where);
+    where.set(this.me()?.school ?? '', 'A new book');
+    const foot = inject(Foot);
+    foot.tell('');
+    foot.keys.set([]);
+  }
+
+  protected async make(): Promise<void> {
+    if (!this.ready()) return;
+    const r = this.read();
+    const title = this.title().trim();
+    if (this.id?.title !== title) this.id = { title, id: bookId(title) };
+    const list = (text: string): string[] => [
+      ...new Set(
+        text
+          .split(/[,;\n]/)
+          .map((s) => s.trim())
+          .filter(Boolean),
+      ),
+    ];
+    const body: NewBook = {
+      id: this.id.id,
+      term: this.termNow(),
+      title,
+      sections: list(this.sections()).map((s, i) => ({ id: `sec-${i + 1}`, title: s })),
+      staff: list(this.teachers()).map((login) => ({ login, role: 'teacher' as const })),
+      rules: this.from() !== '' ? { from: this.from() } : firstRules('says' in r ? [] : r.categories),
+      ...(this.zone().trim() ? { timeZone: this.zone().trim() } : {}),
+    };
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      await this.api.send('POST', '/books', body);
+      await this.router.navigate(['/book', body.id, 'people']);
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected leave(): void {
+    const me = this.me();
+    void this.router.navigateByUrl(me ? homeOf(me) : '/');
+  }
+}

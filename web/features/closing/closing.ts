@@ -1,0 +1,84 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Button } from 'primeng/button';
+import { ApiProblem, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { dayAndTime } from '../../ui/text/dates';
+
+/** The final grades as they stand, how they spread, and the file for them. */
+@Component({
+  selector: 'lt-closing',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button],
+  templateUrl: './closing.html',
+  styleUrl: './closing.css',
+})
+export class ClosingPage {
+  protected readonly store = inject(BookStore);
+  private readonly foot = inject(Foot);
+  protected readonly busy = signal(false);
+  protected readonly failure = signal('');
+  protected readonly rows = computed(() => {
+    this.store.revision();
+    return this.store.students().map((id, s) => {
+      const p = this.store.people().get(id);
+      const standing = this.store.standings()[s];
+      return {
+        id,
+        number: p?.number ?? '',
+        name: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '',
+        section: p?.section ? (this.store.sections().get(p.section) ?? '') : '',
+        standing,
+        open: standing !== undefined && standing.low !== standing.high,
+      };
+    });
+  });
+  protected readonly open = computed(() => this.rows().filter((r) => r.open).length);
+  protected readonly letters = computed(() => {
+    const rules = this.store.rules();
+    const scale = rules?.scale ? rules.rules?.scales?.[rules.scale] : undefined;
+    const bands = [...(scale?.bands ?? [])].sort((a, b) => b.from - a.from);
+    const most = Math.max(1, ...bands.map((b) => this.count(b.label)));
+    return bands.map((b) => ({ label: b.label, count: this.count(b.label), part: (100 * this.count(b.label)) / most }));
+  });
+  protected readonly asOf = computed(() => {
+    const page = this.store.page();
+    return page ? dayAndTime(page.asOf, page.timeZone) : '';
+  });
+
+  constructor() {
+    effect(() => {
+      this.rows();
+      untracked(() => {
+        this.foot.keys.set([]);
+        this.foot.tell('The grades as they stand now; the file says so in its first line.');
+      });
+    });
+  }
+
+  private count(letter: string): number {
+    return this.rows().filter((r) => r.standing?.letter === letter).length;
+  }
+
+  /** Fetched first, so that a refusal is a sentence here and not a page of its own. */
+  protected async save(): Promise<void> {
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      const response = await fetch(`/api/v1/books/${this.store.id()}/final-grades.csv`).catch(() => null);
+      if (!response) throw new ApiProblem('offline', 'The server does not answer. No file was made; try again.');
+      if (!response.ok) throw new ApiProblem('broken', ((await response.json()) as { says: string }).says);
+      const name =
+        /filename="([^"]+)"/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'final-grades.csv';
+      const address = URL.createObjectURL(await response.blob());
+      const link = Object.assign(document.createElement('a'), { href: address, download: name });
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(address), 10_000);
+      this.foot.tell(`${name} is saved: ${this.rows().length} students.`);
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

@@ -1,0 +1,108 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  ElementRef,
+  inject,
+  resource,
+  signal,
+} from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import type { Desk, DeskLine } from '@contract/overview';
+import { Api, saysOf } from '../../data/api';
+import { Foot } from '../../ui/layout/status-bar';
+import { sessionFeature } from '../../data/session';
+import { Where } from '../../ui/layout/breadcrumbs';
+import { ago, day, dayAndTime, longDay } from '../../ui/text/dates';
+import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
+import { WeeksPicture } from './weeks-picture';
+import type { BookList } from '@contract/books';
+
+/** Flags shown before one asks for all. */
+const FLAGS = 12;
+
+/** The first page of a teacher: what waits, by book, and the books. */
+@Component({
+  selector: 'lt-desk',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, TickRail, WeeksPicture],
+  templateUrl: './desk.html',
+  styleUrl: './desk.css',
+  host: { '(keydown)': 'key($event)' },
+})
+export class DeskPage {
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  protected readonly desk = resource({ loader: () => this.api.get<Desk>('/desk') });
+  private readonly books = resource({ loader: () => this.api.get<BookList>('/books') });
+  protected readonly away = computed(() =>
+    this.books.hasValue() ? (this.books.value().books ?? []).filter((b) => b.archived) : [],
+  );
+  protected readonly problem = computed(() => (this.desk.error() ? saysOf(this.desk.error()) : ''));
+  protected readonly page = computed(() => (this.desk.hasValue() ? this.desk.value() : null));
+  protected readonly title = computed(() => (this.page() ? longDay(this.page()!.asOf, this.page()!.timeZone) : ''));
+  protected readonly groups = computed(() => {
+    const page = this.page();
+    if (!page) return [];
+    return [
+      { title: 'To mark', lines: page.toMark, act: 'start', to: 'ledger' },
+      { title: 'To release', lines: page.toRelease, act: 'look and release', to: 'release' },
+    ].filter((g) => g.lines.length > 0);
+  });
+  protected readonly waits = computed(() => {
+    const page = this.page();
+    if (!page) return '';
+    const count = [...page.toMark, ...page.toRelease].reduce((n, l) => n + l.count, 0);
+    const books = new Set([...page.toMark, ...page.toRelease].map((l) => l.book)).size;
+    return count === 0
+      ? 'Nothing waits for you.'
+      : `${count} ${count === 1 ? 'thing waits' : 'things wait'} for you in ${books} book${books === 1 ? '' : 's'}.`;
+  });
+  protected readonly allFlags = signal(false);
+  protected readonly flags = computed(() =>
+    (this.page()?.toComeBack ?? []).slice(0, this.allFlags() ? undefined : FLAGS),
+  );
+  protected readonly words = ticksInWords;
+  protected readonly day = day;
+  protected readonly dayAndTime = dayAndTime;
+
+  constructor() {
+    const me = this.me();
+    inject(Where).set(me?.school ?? '', 'Desk');
+    this.foot.tell(me ? `Signed in as ${me.name}` : '');
+    const keys = [
+      { key: '↑ ↓', does: 'line' },
+      { key: 'Enter', does: 'open it' },
+    ];
+    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
+    this.foot.sheet.set([{ title: 'The desk', keys }]);
+    inject(DestroyRef).onDestroy(() => {
+      this.foot.keys.set([]);
+      this.foot.sheet.set([]);
+    });
+  }
+
+  protected link(line: DeskLine, to: string): unknown[] {
+    return ['/book', line.book, to];
+  }
+
+  /** "8 days, Achterberg" of work that waits; "8 days ago" of drafts. */
+  protected sinceWords({ since, whose }: DeskLine, asOf: string): string {
+    if (since === null) return '';
+    const days = ago(since, asOf);
+    return whose === null ? (days === 'today' ? days : `${days} ago`) : `${days}, ${whose}`;
+  }
+
+  /** Arrows go from line to line. */
+  protected key(event: KeyboardEvent): void {
+    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
+    const links = [...this.host.querySelectorAll<HTMLElement>('a.line')];
+    const now = links.indexOf(document.activeElement as HTMLElement);
+    links[Math.min(links.length - 1, Math.max(0, now + (event.key === 'ArrowDown' ? 1 : -1)))]?.focus();
+    event.preventDefault();
+  }
+}

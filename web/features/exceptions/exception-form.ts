@@ -1,0 +1,275 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Button } from 'primeng/button';
+import { MultiSelect } from 'primeng/multiselect';
+import { Select } from 'primeng/select';
+import type { CellException } from '@core/book/exceptions';
+import type { AssessmentWhole } from '@contract/assessments';
+import type { ChangesMade, ChangesWrite } from '@contract/scores';
+import { Api, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { DayBox } from '../../ui/form/day-box';
+import { readDay } from '../../ui/text/dates';
+import type { TriedStudent } from '../../worker/what-if';
+import { canEnd, gradeOf, isWhole, MADE, madeOf, type Made, type MadeKind, type Target } from './exception-maker';
+import type { ExceptionList } from '@contract/scores';
+
+const NEEDS: Record<string, string> = {
+  'day-or-days': '30 Nov 17:00, or +3 days',
+  day: '30 Nov 17:00',
+  count: '1',
+  score: '14.5, or 70%',
+  hours: '24',
+  grade: '64.5, or B',
+};
+
+/** The sentence in which an exception is made, with what it would change worked out before it is. */
+@Component({
+  selector: 'lt-exception-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, Select, MultiSelect, Button, DayBox],
+  templateUrl: './exception-form.html',
+  styleUrl: './exception-form.css',
+  host: { '(keydown.control.enter)': 'make()' },
+})
+export class ExceptionForm {
+  readonly list = input<ExceptionList | null>(null);
+  /** What is chosen already, from the address. */
+  readonly student = input('');
+  readonly assessment = input('');
+  readonly made = output<void>();
+  protected readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+
+  protected readonly kinds = [...MADE];
+  protected readonly kind = signal<MadeKind>('excused');
+  protected readonly students = signal<string[]>([]);
+  protected readonly items = signal<string[]>([]);
+  protected readonly value = signal('');
+  protected readonly reason = signal('');
+  protected readonly ends = signal<string | null | undefined>(null);
+  protected readonly tell = signal('');
+  protected readonly busy = signal(false);
+  protected readonly failure = signal('');
+  private readonly whole = signal<AssessmentWhole[]>([]);
+  private readonly targets = signal<Target[]>([]);
+  protected readonly tried = signal<TriedStudent[]>([]);
+  private operation: { text: string; id: string } | null = null;
+
+  protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
+  protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
+  protected readonly forWhole = computed(() => isWhole(this.kind()));
+  protected readonly mayEnd = computed(() => canEnd(this.kind()));
+  protected readonly needs = computed(() => MADE.find((m) => m.kind === this.kind())!.needs);
+  protected readonly hint = computed(() => NEEDS[this.needs()] ?? '');
+  protected readonly wantsReason = computed(() => this.list()?.wantsReasons === true);
+  protected readonly people = computed(() =>
+    (this.store.page()?.students ?? []).map((s) => ({
+      id: s.id,
+      name: s.given ? `${s.family}, ${s.given}` : s.family,
+      section: this.store.sections().get(s.section ?? '') ?? '',
+    })),
+  );
+  protected readonly sections = computed(() => this.store.page()?.sections ?? []);
+  protected readonly assessments = computed(() => this.store.page()?.assessments ?? []);
+  protected readonly result = computed<Made>(() => {
+    const text = this.value();
+    // The box for a day gives the moment as it understood it.
+    const day = /^\d{4}-.*Z$/.test(text) ? text : readDay(text, this.zone(), this.near());
+    return madeOf(this.kind(), this.targets(), { text, day }, this.zone());
+  });
+  protected readonly refused = computed(() => {
+    const r = this.result();
+    return 'says' in r ? r.says : '';
+  });
+  protected readonly count = computed(() => {
+    const r = this.result();
+    return 'says' in r ? 0 : this.forWhole() ? this.students().length : r.cells.length;
+  });
+  protected readonly left = computed(() => {
+    const r = this.result();
+    return 'says' in r ? '' : r.left;
+  });
+  protected readonly moved = computed(() =>
+    this.tried()
+      .filter((t) => t.before.percent !== t.after.percent || t.before.letter !== t.after.letter)
+      .map((t) => ({ ...t, name: this.people().find((p) => p.id === t.student)?.name ?? t.student })),
+  );
+  protected readonly sum = computed(() => {
+    const n = this.count();
+    if (n === 0) return '';
+    const what = this.forWhole() ? (n === 1 ? '1 student' : `${n} students`) : n === 1 ? '1 cell' : `${n} cells`;
+    const m = this.moved().length;
+    const moves = this.forWhole()
+      ? ''
+      : m === 0
+        ? ', no standing changes now'
+        : m === 1
+          ? ', 1 standing changes'
+          : `, ${m} standings change`;
+    return what + moves;
+  });
+  protected readonly ready = computed(
+    () =>
+      this.count() > 0 &&
+      this.ends() !== undefined &&
+      !(this.wantsReason() && this.reason().trim() === '') &&
+      !this.busy(),
+  );
+
+  constructor() {
+    effect(() => {
+      const [student, assessment] = [this.student(), this.assessment()];
+      if (student) this.students.set([student]);
+      if (assessment) this.items.set([assessment]);
+    });
+    effect(() => {
+      const id = this.store.id();
+      if (id)
+        untracked(() =>
+          this.api
+            .get<AssessmentWhole[]>(`/books/${id}/assessments`)
+            .then((all) => this.whole.set(Array.isArray(all) ? all : []))
+            .catch((error: unknown) => this.failure.set(saysOf(error))),
+        );
+    });
+    effect(() => {
+      this.store.revision();
+      const [students, items, whole] = [this.students(), this.items(), this.whole()];
+      // The worker is asked once it has the book.
+      if (this.store.cells()) void this.find(students, items, whole);
+    });
+    effect(() => {
+      const r = this.result();
+      void this.tryOut('says' in r ? [] : r.cells);
+    });
+  }
+
+  /** What each chosen cell holds now, and when it is due. */
+  private async find(students: string[], items: string[], whole: AssessmentWhole[]): Promise<void> {
+    const targets: Target[] = [];
+    for (const student of students) {
+      const contents = new Map((await this.store.worker().contents(student)).map((c) => [c.item, c.content]));
+      const section = this.store.people().get(student)?.section ?? '';
+      for (const item of items) {
+        const a = whole.find((x) => x.id === item) ?? this.store.assessments().get(item);
+        if (!a) continue;
+        const dates = 'more' in a ? a.more.sectionDates?.[section] : undefined;
+        targets.push({ student, item, points: a.points, due: dates?.due ?? a.due, content: contents.get(item) ?? {} });
+      }
+    }
+    if (students === this.students() && items === this.items()) this.targets.set(targets);
+  }
+
+  private async tryOut(cells: { student: string; item: string; change: Target['content'] | unknown }[]): Promise<void> {
+    const tried = cells.length === 0 ? [] : await this.store.worker().tryCells(cells as never);
+    const now = this.result();
+    if (!('says' in now) && now.cells === cells) this.tried.set(tried);
+    else if (cells.length === 0) this.tried.set([]);
+  }
+
+  protected choose(kind: MadeKind): void {
+    this.kind.set(kind);
+    this.value.set(kind === 'allowance' ? '1' : '');
+    this.ends.set(null);
+    this.failure.set('');
+  }
+
+  protected all(section: string | null): void {
+    const chosen = (this.store.page()?.students ?? []).filter((s) => section === null || s.section === section);
+    this.students.set(chosen.map((s) => s.id));
+  }
+
+  protected async make(): Promise<void> {
+    if (!this.ready()) return;
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      const n = await this.send();
+      this.foot.tell(`${MADE.find((m) => m.kind === this.kind())!.label}: kept for ${n}.`);
+      this.operation = null;
+      this.reason.set('');
+      this.tell.set('');
+      this.value.set(this.kind() === 'allowance' ? '1' : '');
+      this.made.emit();
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  /** The same wish tried again is the same operation. */
+  private operationFor(wish: unknown): string {
+    const text = JSON.stringify(wish);
+    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
+    return this.operation.id;
+  }
+
+  private async send(): Promise<string> {
+    const [kind, book, reason] = [this.kind(), this.store.id(), this.reason().trim()];
+    const until = this.mayEnd() ? (this.ends() ?? null) : null;
+    if (kind === 'extra-time') {
+      const wish = {
+        enrolments: this.students(),
+        extraTimeHours: Number(this.value().replace(',', '.')),
+        until,
+        reason,
+      };
+      await this.api.send('PATCH', `/books/${book}/enrolments`, { operation: this.operationFor(wish), ...wish });
+      await this.store.reload();
+      return this.sum();
+    }
+    if (kind === 'override') {
+      const grade = gradeOf(this.value());
+      const base = this.operationFor({ grade, reason, until, students: this.students() });
+      for (const [i, student] of this.students().entries()) {
+        const version = this.list()?.overrides.find((o) => o.enrolment === student)?.version ?? 0;
+        const operation = `${base.slice(0, 56)}-${i}`;
+        await this.api.send('PUT', `/books/${book}/overrides/${student}`, {
+          operation,
+          version,
+          ...grade,
+          reason,
+          until,
+        });
+      }
+      await this.store.reload();
+      return this.sum();
+    }
+    const made = this.result();
+    if ('says' in made) throw new Error(made.says);
+    const said = this.sum();
+    const wish: Omit<ChangesWrite, 'operation'> = {
+      kind: 'exception',
+      title: MADE.find((m) => m.kind === kind)!.label,
+      ...(reason ? { reason } : {}),
+      ...(until ? { ends: { kind: kind as CellException, at: until } } : {}),
+      ...(kind === 'open-again' && this.tell().trim() ? { tell: this.tell().trim() } : {}),
+      cells: made.cells.map(({ student, item, change }) => ({
+        assessment: item,
+        enrolment: student,
+        version: this.store.cells()?.version[this.store.atCell(student, item)] ?? 0,
+        change,
+      })),
+    };
+    const { cells } = await this.api.send<ChangesMade>('POST', `/books/${book}/changes`, {
+      operation: this.operationFor(wish),
+      ...wish,
+    });
+    await this.store.settle(cells);
+    return said;
+  }
+}

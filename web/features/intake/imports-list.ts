@@ -1,0 +1,100 @@
+import { ChangeDetectionStrategy, Component, computed, inject, output, resource } from '@angular/core';
+import type { Batches } from '@contract/scores';
+import type { PutBackMade, PutBackWrite } from '@contract/history';
+import { Api, ApiProblem, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { dayAndTime } from '../../ui/text/dates';
+
+/** What was brought into the book before, each of which can be put back as one. */
+@Component({
+  selector: 'lt-brought-in',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h2>Brought in before</h2>
+    @for (b of earlier(); track b.id) {
+      <div class="batch">
+        <b>{{ b.title }}</b>
+        <span class="quiet">{{ b.cells }} scores · {{ b.madeBy }} · {{ when(b.madeAt) }}</span>
+        @if (b.undone) {
+          <span class="quiet">put back</span>
+        } @else {
+          <button type="button" class="word" (click)="putBack(b.id)" [attr.aria-label]="'put back ' + b.title">
+            put back
+          </button>
+        }
+      </div>
+    } @empty {
+      <p class="quiet">Nothing was brought into this book yet.</p>
+    }
+  `,
+  styles: `
+    h2 {
+      margin-bottom: 10px;
+    }
+    .batch {
+      display: grid;
+      grid-template-columns: 1fr auto;
+      gap: 2px 10px;
+      padding: 8px;
+    }
+    .batch b {
+      grid-column: 1 / -1;
+      overflow-wrap: anywhere;
+    }
+    .batch:nth-of-type(odd) {
+      background: var(--bar);
+    }
+  `,
+})
+export class BroughtIn {
+  readonly failed = output<string>();
+  private readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+  private readonly batches = resource({
+    params: () => this.store.id(),
+    loader: ({ params }) =>
+      params === '' ? Promise.resolve([] as Batches) : this.api.get<Batches>(`/books/${params}/batches`),
+  });
+  protected readonly earlier = computed(() =>
+    this.batches.hasValue() ? this.batches.value().filter((b) => b.kind === 'intake') : [],
+  );
+
+  protected async putBack(batch: string): Promise<void> {
+    this.failed.emit('');
+    try {
+      const made = await this.api.send<PutBackMade>('POST', `/books/${this.store.id()}/journal/${batch}/put-back`, {
+        operation: newOperation(),
+        leaveLater: false,
+        reason: '',
+      } satisfies PutBackWrite);
+      this.batches.reload();
+      await this.store.reload();
+      this.foot.tell(`${made.cells.length} cells are as they were before.`);
+    } catch (error) {
+      this.failed.emit(this.saysWhich(error));
+    }
+  }
+
+  /** A refused undo names the cells in its way. */
+  private saysWhich(error: unknown): string {
+    const cells =
+      error instanceof ApiProblem && error.code === 'cannot-undo'
+        ? ((error.now ?? []) as { assessment: string; enrolment: string }[])
+        : [];
+    const named = cells
+      .slice(0, 6)
+      .map(
+        (c) =>
+          `${this.store.people().get(c.enrolment)?.family ?? '?'} in ${this.store.titles()[c.assessment] ?? c.assessment}`,
+      );
+    return named.length === 0
+      ? saysOf(error)
+      : `${saysOf(error)} ${named.join('; ')}${cells.length > 6 ? ` and ${cells.length - 6} more` : ''}.`;
+  }
+
+  protected when(at: string): string {
+    return dayAndTime(at, this.store.page()?.timeZone ?? 'UTC');
+  }
+}

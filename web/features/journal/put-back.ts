@@ -1,0 +1,215 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  type OnInit,
+  output,
+  signal,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
+import { Button } from 'primeng/button';
+import { Dialog } from 'primeng/dialog';
+import type { JournalSet, PutBackLine, PutBackMade, PutBackPreview, PutBackWrite } from '@contract/history';
+import { Api, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { dayAndTime } from '../../ui/text/dates';
+import { lineWords, type Names } from '../../ui/text/journal-words';
+
+/** Lines that are shown at most; the rest is a number. */
+const SHOWN = 40;
+
+/** What putting a change back would do, what stands on it since, and the button that does it. */
+@Component({
+  selector: 'lt-put-back',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Dialog, Button],
+  template: `
+    <p-dialog
+      header="Put back"
+      [modal]="true"
+      closeAriaLabel="Leave it"
+      [visible]="true"
+      (visibleChange)="$event || left.emit()"
+      [style]="{ width: '44rem' }"
+    >
+      <p>
+        <b>{{ says() }}</b>, {{ when() }}, {{ set().by }}
+      </p>
+      @if (problem()) {
+        <p class="problem" role="alert">{{ problem() }}</p>
+      }
+      @if (preview()) {
+        @if (later().length > 0) {
+          <p class="notice">
+            {{
+              later().length === lines().length
+                ? 'Later changes stand on all of it'
+                : later().length + ' of ' + lines().length + ' have later changes on them'
+            }}; those are not touched:
+          </p>
+          <table class="plain later">
+            @for (l of later().slice(0, shown); track l.seq) {
+              <tr>
+                <td>{{ where(l) }}</td>
+                <td>{{ nowWords(l) }}</td>
+                <td class="quiet">{{ laterWords(l) }}</td>
+              </tr>
+            }
+          </table>
+          @if (later().length > shown) {
+            <p class="quiet">and {{ later().length - shown }} more</p>
+          }
+        }
+        @if (free().length > 0) {
+          <h3>{{ free().length === 1 ? 'This would be again' : free().length + ' would be again' }}</h3>
+          <table class="plain">
+            <tr>
+              <th><span class="unseen">Where</span></th>
+              <th>now</th>
+              <th>then</th>
+            </tr>
+            @for (l of free().slice(0, shown); track l.seq) {
+              <tr>
+                <td>{{ where(l) }}</td>
+                <td class="quiet">{{ nowWords(l) }}</td>
+                <td>
+                  <b>{{ thenWords(l) }}</b>
+                </td>
+              </tr>
+            }
+          </table>
+          @if (free().length > shown) {
+            <p class="quiet">and {{ free().length - shown }} more</p>
+          }
+          <div class="why">
+            <label for="put-back-why">Why (stands in the journal)</label>
+            <input #why id="put-back-why" type="text" maxlength="300" (keydown.enter)="putBack()" />
+          </div>
+        }
+      } @else if (!problem()) {
+        <p class="quiet">Looking at what stands on it …</p>
+      }
+      <ng-template #footer>
+        @if (free().length > 0) {
+          <p-button [label]="buttonWords()" [disabled]="busy()" (onClick)="putBack()" />
+        }
+        <p-button label="Leave it" [text]="true" (onClick)="left.emit()" />
+      </ng-template>
+    </p-dialog>
+  `,
+  styles: `
+    h3 {
+      margin: 14px 0 2px;
+    }
+    .notice,
+    .problem {
+      margin-top: 10px;
+    }
+    .why {
+      display: grid;
+      gap: 4px;
+      margin-top: 14px;
+    }
+    label {
+      color: var(--pencil);
+    }
+    input {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 6px 8px;
+      background: var(--paper);
+    }
+    td {
+      overflow-wrap: anywhere;
+    }
+  `,
+})
+export class PutBack implements OnInit {
+  readonly set = input.required<JournalSet>();
+  /** Only these lines; null: all of the set. */
+  readonly only = input.required<number[] | null>();
+  readonly names = input.required<Names>();
+  readonly says = input.required<string>();
+  readonly done = output<string>();
+  readonly left = output<void>();
+  private readonly api = inject(Api);
+  private readonly store = inject(BookStore);
+  private readonly why = viewChild<ElementRef<HTMLInputElement>>('why');
+  protected readonly shown = SHOWN;
+  protected readonly preview = signal<PutBackPreview | null>(null);
+  protected readonly problem = signal('');
+  protected readonly busy = signal(false);
+  private readonly operation = newOperation();
+
+  protected readonly lines = computed(() => {
+    const only = this.only();
+    return (this.preview()?.lines ?? []).filter((l) => only === null || only.includes(l.seq));
+  });
+  protected readonly later = computed(() => this.lines().filter((l) => l.later !== null));
+  protected readonly free = computed(() => this.lines().filter((l) => l.later === null));
+  protected readonly buttonWords = computed(() =>
+    this.later().length > 0 ? `Put back the ${this.free().length} that nobody changed since` : 'Put it back',
+  );
+  protected readonly when = computed(() => dayAndTime(this.set().at, this.names().zone));
+
+  async ngOnInit(): Promise<void> {
+    try {
+      this.preview.set(await this.api.get<PutBackPreview>(`${this.path()}/put-back`));
+      // Where one goes on typing, once it is drawn.
+      setTimeout(() => this.why()?.nativeElement.focus());
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    }
+  }
+
+  private path(): string {
+    return `/books/${this.store.id()}/journal/${this.set().batch}`;
+  }
+
+  protected where(l: PutBackLine): string {
+    const names = this.names();
+    const parts = [l.enrolment ? names.student(l.enrolment) : '', l.assessment ? names.assessment(l.assessment) : ''];
+    return parts.filter(Boolean).join(', ') || (l.kind === 'rules' ? 'the rules' : 'the book');
+  }
+
+  private wordsOf(l: PutBackLine, text: string | null): string {
+    if (l.kind === 'rules') return text === l.becomes ? 'as they were before' : 'as they are now';
+    return lineWords({ ...l, was: null, becomes: text }, this.names()).becomes;
+  }
+
+  protected nowWords(l: PutBackLine): string {
+    return this.wordsOf(l, l.now);
+  }
+
+  protected thenWords(l: PutBackLine): string {
+    return this.wordsOf(l, l.becomes);
+  }
+
+  protected laterWords(l: PutBackLine): string {
+    return `changed ${dayAndTime(l.later!.at, this.names().zone)} by ${l.later!.by}`;
+  }
+
+  protected async putBack(): Promise<void> {
+    if (this.busy()) return;
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      const write: PutBackWrite = {
+        operation: this.operation,
+        leaveLater: this.later().length > 0,
+        reason: this.why()?.nativeElement.value.trim() ?? '',
+        ...(this.only() === null ? {} : { only: this.only()! }),
+      };
+      const made = await this.api.send<PutBackMade>('POST', `${this.path()}/put-back`, write);
+      const left = made.left > 0 ? `; ${made.left} with later changes were left` : '';
+      this.done.emit(`Put back: ${this.says()}${left}.`);
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

@@ -1,0 +1,308 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import type { CellChange, EntryContent } from '@core/book/change';
+import { makesException } from '@core/book/exceptions';
+import { completions, readTyped, splitReason } from '@core/import/typed';
+import { offered, readSlash, type Goal } from './slash-words';
+import { LedgerView } from '../view/ledger-view';
+
+/** Where to go after an entry. */
+export type Step = 'stay' | 'down' | 'up' | 'right' | 'left';
+
+export interface CellTarget {
+  student: string;
+  item: string;
+  points: number;
+  marks: string[];
+  due: string | null;
+  content: EntryContent;
+  /** What was typed before and could not be read. */
+  scribble: string | null;
+}
+
+/** Where the line waits until it is opened. */
+export const NO_TARGET: CellTarget = {
+  student: '',
+  item: '',
+  points: 0,
+  marks: [],
+  due: null,
+  content: {},
+  scribble: null,
+};
+
+/**
+ * The line one types into, over the cell. While a cell is edited it shows what was marked. Words are completed as
+ * typed; what cannot be read stays, with the sentence that says why.
+ */
+@Component({
+  selector: 'lt-cell-editor',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <input
+      #line
+      type="text"
+      autocomplete="off"
+      spellcheck="false"
+      [attr.aria-label]="label()"
+      [attr.aria-invalid]="says() !== ''"
+      [class.wrong]="says() !== ''"
+      [class.wide]="wide()"
+      (input)="typed($event)"
+      (keydown)="key($event)"
+      (blur)="left()"
+    />
+    @if (says() || words().length > 0 || (selected() > 1 && !wide())) {
+      <div class="below" [class.upward]="upward()" [class.wrong]="says() !== ''" role="status">
+        @if (says()) {
+          {{ says() }}
+        } @else {
+          @for (w of words(); track w.word) {
+            <div [class.first]="$first && wide()">
+              <b>{{ w.word }}</b> <span>{{ w.does }}</span>
+            </div>
+          } @empty {
+            <div>
+              <b>Alt+Enter</b> <span>puts it into all {{ selected() }} cells</span>
+            </div>
+          }
+        }
+      </div>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      position: relative;
+      height: 100%;
+    }
+    input {
+      width: 100%;
+      height: 100%;
+      border: 0;
+      outline: 2px solid var(--teal);
+      outline-offset: -2px;
+      background: var(--paper);
+      padding: 0 6px;
+      text-align: right;
+      font: 13px var(--mono);
+    }
+    input.wide {
+      width: 230px;
+      text-align: left;
+    }
+    input.wrong {
+      outline-color: var(--red);
+    }
+    .below {
+      position: absolute;
+      top: 100%;
+      right: 0;
+      min-width: 190px;
+      max-width: 300px;
+      width: max-content;
+      background: var(--paper);
+      border: 1px solid var(--rule);
+      box-shadow: 0 6px 18px #14323a2e;
+      border-radius: 0 0 6px 6px;
+      padding: 6px 10px;
+      z-index: 5;
+      text-align: left;
+    }
+    .wide ~ .below {
+      right: auto;
+      left: 0;
+    }
+    .below.upward {
+      top: auto;
+      bottom: 100%;
+      border-radius: 6px 6px 0 0;
+    }
+    .below.wrong {
+      border-color: var(--red);
+      color: var(--red);
+    }
+    .first {
+      background: var(--marker);
+      margin: 0 -10px;
+      padding: 0 10px;
+    }
+    .below span {
+      color: var(--pencil);
+      margin-left: 6px;
+    }
+  `,
+})
+export class CellEditor {
+  readonly target = input.required<CellTarget>();
+  readonly label = input('');
+  /** Near the foot of the sheet, what is offered stands above the line. */
+  readonly upward = input(false);
+  readonly entered = output<{ change: CellChange; typed: string; step: Step; all: boolean }>();
+  readonly closed = output<Step>();
+  readonly goes = output<Goal>();
+  /** What cannot be read stays in the cell as it was typed. */
+  readonly scribbled = output<{ text: string; says: string; step: Step }>();
+  /** An action word over more than one cell. */
+  readonly slashed = output<string>();
+  /** Cells that are selected with this one. */
+  readonly selected = input(1);
+
+  private readonly view = inject(LedgerView);
+  private readonly line = viewChild.required<ElementRef<HTMLInputElement>>('line');
+  protected readonly says = signal('');
+  private readonly text = signal('');
+  private accepted = '';
+  private began = '';
+  /** Nothing is being typed: kept, left, or not opened yet. */
+  private done = true;
+  protected readonly wide = computed(() => this.text().startsWith('/'));
+  protected readonly words = computed(() => {
+    const text = this.text();
+    if (text.startsWith('/')) return offered(text).map((w) => ({ word: `/${w.word} ${w.then}`.trim(), does: w.does }));
+    return completions(text, this.target().marks).length > 1
+      ? completions(text, this.target().marks).map((word) => ({ word, does: '' }))
+      : [];
+  });
+
+  /** Begins with what was typed to open it, or with what was marked, all of it selected. */
+  begin(first: string | null): void {
+    const box = this.line().nativeElement;
+    this.done = false;
+    this.accepted = '';
+    this.says.set('');
+    box.value = this.began = first ?? this.marked();
+    this.text.set(box.value);
+    box.focus({ preventScroll: true });
+    if (first === null) box.select();
+    else box.setSelectionRange(first.length, first.length);
+  }
+
+  /** Shows what the cell holds, once all of it is known, unless something was typed meanwhile. */
+  refresh(): void {
+    const box = this.line().nativeElement;
+    const whole = box.selectionStart === 0 && box.selectionEnd === box.value.length;
+    if (box.value === this.began && whole && box.value !== this.marked()) this.begin(null);
+  }
+
+  /** Keeps what was typed and closes; what cannot be read stays in the cell, marked. */
+  leave(): boolean {
+    if (!this.done) this.enter('stay');
+    const says = this.says();
+    if (!this.done) this.finish(() => this.scribbled.emit({ text: this.typedText(), says, step: 'stay' }));
+    return this.done;
+  }
+
+  private typedText(): string {
+    return this.line().nativeElement.value.trim();
+  }
+
+  private marked(): string {
+    const { content, scribble } = this.target();
+    if (scribble !== null) return scribble;
+    if (content.state) return content.state === 'awaiting' ? 'awaited' : content.state;
+    if (content.set !== undefined) return String(content.set);
+    const last = [...(content.attempts ?? [])].reverse().find((a) => a.score !== undefined || a.mark !== undefined);
+    return last?.mark ?? (last?.score === undefined ? '' : String(last.score));
+  }
+
+  protected typed(event: Event): void {
+    const box = event.target as HTMLInputElement;
+    this.says.set('');
+    const typed = box.value;
+    const words = completions(typed, this.target().marks);
+    const adding = (event as InputEvent).inputType?.startsWith('insert') ?? true;
+    // One word left: it is completed, the added part selected, so that typing on replaces it.
+    if (adding && words.length === 1 && words[0]!.length > typed.length && box.selectionStart === typed.length) {
+      box.value = words[0]!;
+      box.setSelectionRange(typed.length, words[0]!.length);
+    }
+    this.text.set(typed);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const step = STEPS[event.key];
+    if (event.key === 'Escape') {
+      this.finish(() => this.closed.emit('stay'));
+    } else if (event.key === 'Tab') this.enter(event.shiftKey ? 'left' : 'right');
+    else if (event.key === 'Enter' && event.altKey) this.enter('stay', true);
+    else if (step) this.enter(event.shiftKey && event.key === 'Enter' ? 'up' : step);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  /** Clicking elsewhere keeps what was typed where it can be read; what cannot stays open. */
+  protected left(): void {
+    this.leave();
+  }
+
+  private enter(step: Step, all = false): void {
+    const text = this.line().nativeElement.value;
+    if (text.trim().startsWith('/')) return this.act(text.trim(), step);
+    if (text === this.marked() && this.target().scribble === null && !all)
+      return this.finish(() => this.closed.emit(step));
+    const { points, marks } = this.target();
+    const read = readTyped(splitReason(text).text, { points, marks });
+    if (read.kind === 'refused') return this.refused(text, read.says, step);
+    if (read.kind === 'blank')
+      return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step, all }));
+    if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
+    if (read.above && this.accepted !== text) {
+      this.accepted = text;
+      return this.says.set(`${text.trim()} is more than the ${points} possible. Enter once more keeps it.`);
+    }
+    this.finish(() => this.entered.emit({ change: read.change, typed: text, step, all }));
+  }
+
+  /** Said once; the second time the text stays in the cell as it is, marked, and one goes on. */
+  private refused(text: string, says: string, step: Step): void {
+    if (this.accepted === text) return this.finish(() => this.scribbled.emit({ text: this.typedText(), says, step }));
+    this.accepted = text;
+    this.says.set(says);
+  }
+
+  private act(text: string, step: Step): void {
+    const { content, due } = this.target();
+    const page = this.view.store.page()!;
+    const read = readSlash(splitReason(text).text, {
+      timeZone: page.timeZone,
+      asOf: page.asOf,
+      due,
+      hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
+    });
+    if (read.kind === 'refused') return this.says.set(read.says);
+    if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
+    if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
+    if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));
+    const then = step === 'down' ? 'stay' : step;
+    this.finish(() => this.entered.emit({ change: read.change, typed: text, step: then, all: false }));
+  }
+
+  /** The school wants a reason for an exception, and none follows. */
+  private wantsReason(text: string, change: CellChange): boolean {
+    return (
+      this.view.store.page()?.wantsReasons === true &&
+      splitReason(text).reason === '' &&
+      makesException(this.target().content, change)
+    );
+  }
+
+  private finish(then: () => void): void {
+    this.done = true;
+    this.says.set('');
+    then();
+  }
+}
+
+const WANTS_REASON = 'The school wants a reason: it follows a dash, as in “excused - ill”.';
+const STEPS: Record<string, Step | undefined> = { Enter: 'down', ArrowDown: 'down', ArrowUp: 'up' };

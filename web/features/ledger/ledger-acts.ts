@@ -1,0 +1,287 @@
+import { inject, Injectable, signal } from '@angular/core';
+import type { CellChange } from '@core/book/change';
+import type { PutBackMade } from '@contract/history';
+import { saysOf } from '../../data/api';
+import { Beside } from '../../data/annotations';
+import type { CellWrite } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { cellKey } from '../../data/pending-writes';
+import { Scribbles } from '../../data/unreadable-entries';
+import { points } from '../../ui/text/cell-view';
+import { FLAG, STATES } from '../../worker/protocol';
+import { LedgerView } from './view/ledger-view';
+import {
+  planPaste,
+  readClipboard,
+  toClipboard,
+  type PasteCell,
+  type PastePlan,
+  type PasteTarget,
+} from './clipboard/paste';
+import { splitReason } from '@core/import/typed';
+import { readSlash, type SlashRead } from './editor/slash-words';
+
+/** The block as it was marked, beside the text that other programs take. */
+const OWN_TYPE = 'application/x-last-tally-cells';
+/** Cells that one paste may hold. */
+const MOST = 50_000;
+
+export interface Preview {
+  plan: PastePlan;
+  kind: 'paste' | 'fill';
+}
+
+/** What can be done to the selected cells. */
+@Injectable()
+export class LedgerActs {
+  private readonly view = inject(LedgerView);
+  private readonly store = this.view.store;
+  private readonly beside = inject(Beside);
+  private readonly scribbles = inject(Scribbles);
+  private readonly foot = inject(Foot);
+
+  /** A paste or fill that is looked at before it is made. */
+  readonly preview = signal<Preview | null>(null);
+
+  /** Says why where nothing may be typed; true where it may. */
+  mayWrite(): boolean {
+    if (this.store.closing()) {
+      this.foot.tell('This is the book as at closing. Go back to the book as it is to change it.', 'trouble');
+      return false;
+    }
+    if (this.store.stood() !== null) {
+      this.foot.tell('This is the book as it stood. Go back to the book as it is to change it.', 'trouble');
+      return false;
+    }
+    if (this.store.mayScore()) return true;
+    this.foot.tell(this.readOnly(), 'trouble');
+    return false;
+  }
+
+  /** What a cell was marked, or its state's word, as one would type it; '' where there is neither. */
+  typedText(s: number, item: string): string {
+    const cells = this.store.cells()!;
+    const at = this.store.at(s, this.store.itemIndex().get(item)!);
+    const state = STATES[cells.state[at]!]!;
+    if (state === 'excused') return 'excused';
+    if (state === 'awaiting') return 'awaited';
+    if (state === 'missing') return cells.flags[at]! & FLAG.byHand ? 'missing' : '';
+    const marked = cells.marked[at]!;
+    if (!Number.isNaN(marked)) return String(marked / 10_000);
+    return state === 'scored' || state === 'set' ? String(cells.counts[at]! / 100) : '';
+  }
+
+  private shownText(s: number, item: string): string {
+    const cells = this.store.cells()!;
+    const at = this.store.at(s, this.store.itemIndex().get(item)!);
+    const state = STATES[cells.state[at]!]!;
+    if (state !== 'scored' && state !== 'set')
+      return { pending: 'to mark', missing: 'missing' }[state as string] ?? this.typedText(s, item);
+    const marked = cells.marked[at]!;
+    return points(this.view.asMarked() && !Number.isNaN(marked) ? Math.round(marked / 100) : cells.counts[at]!);
+  }
+
+  copy(data: DataTransfer): void {
+    const { top, bottom, left, right } = this.view.selection();
+    const rows = this.view.rows().slice(top, bottom + 1);
+    const block = (text: (s: number, item: string) => string): string[][] =>
+      rows.map((s) =>
+        Array.from({ length: right - left + 1 }, (_, c) => {
+          const item = this.view.itemAt(left + c);
+          if (item !== null) return text(s, item);
+          const column = this.view.layout()[left + c];
+          if (column?.kind !== 'total') return this.store.standings()[s]?.percent ?? '';
+          const total = this.view.totals().get(column.category)?.[s] ?? NaN;
+          return Number.isNaN(total) ? '' : total.toFixed(2);
+        }),
+      );
+    data.setData('text/plain', toClipboard(block((s, item) => this.shownText(s, item))));
+    data.setData(OWN_TYPE, JSON.stringify(block((s, item) => this.typedText(s, item))));
+    const cells = rows.length * (right - left + 1);
+    this.foot.tell(`${cells === 1 ? 'One cell is' : `${cells} cells are`} copied.`);
+  }
+
+  /** Pastes at the selection; where something is in doubt or would be overwritten, it is shown first. */
+  async paste(data: DataTransfer): Promise<void> {
+    if (!this.mayWrite()) return;
+    const own = data.getData(OWN_TYPE);
+    const text = data.getData('text/plain');
+    // Our own form counts only where the text is still the one that was copied with it.
+    const block = own === '' ? readClipboard(text) : (JSON.parse(own) as string[][]);
+    if (block.length === 0) return this.foot.tell('There is nothing to paste.', 'trouble');
+    if (block.length * Math.max(...block.map((r) => r.length)) > MOST)
+      return this.foot.tell('This is more than a book holds. Bring it in on the Intake page.', 'trouble');
+    await this.store.shown();
+    this.lay(block, 'paste');
+  }
+
+  /** Fills the selection from its first row down, or its first column across. */
+  async fill(way: 'down' | 'across'): Promise<void> {
+    if (!this.mayWrite()) return;
+    await this.store.shown();
+    const { top, bottom, left, right } = this.view.selection();
+    if ((way === 'down' ? bottom - top : right - left) === 0)
+      return this.foot.tell(`Select the cells to fill first: Shift and the arrows, or the mouse.`, 'trouble');
+    const textAt = (row: number, col: number): string => {
+      const s = this.view.rows()[row];
+      const item = this.view.itemAt(col);
+      return s === undefined || item === null ? '' : this.typedText(s, item);
+    };
+    const block = Array.from({ length: bottom - top + 1 }, (_, r) =>
+      Array.from({ length: right - left + 1 }, (_c, c) =>
+        way === 'down' ? textAt(top, left + c) : textAt(top + r, left),
+      ),
+    );
+    if (block.flat().every((t) => t === ''))
+      return this.foot.tell(
+        `There is nothing in the first ${way === 'down' ? 'row' : 'column'} to fill with.`,
+        'trouble',
+      );
+    this.lay(block, 'fill');
+  }
+
+  private lay(block: string[][], kind: Preview['kind']): void {
+    const { top, bottom, left, right } = this.view.selection();
+    const plan = planPaste(block, { rows: bottom - top + 1, columns: right - left + 1 }, (r, c) =>
+      this.targetAt(top + r, left + c),
+    );
+    if (plan.clear) this.make(plan.cells, kind);
+    else this.preview.set({ plan, kind });
+  }
+
+  private targetAt(row: number, col: number): PasteTarget | null {
+    const s = this.view.rows()[row];
+    const item = this.view.itemAt(col);
+    if (s === undefined || item === null) return null;
+    const { points: full, marks } = this.store.assessments().get(item)!;
+    return { student: this.store.students()[s]!, item, points: full, marks, now: this.typedText(s, item) };
+  }
+
+  /** Makes the cells of a plan; what cannot be read stays in its cell as it was typed. */
+  make(cells: PasteCell[], kind: 'paste' | 'fill'): void {
+    this.preview.set(null);
+    const writes = cells.flatMap((c): CellWrite[] =>
+      c.change === null || c.kind === 'same'
+        ? []
+        : [{ student: c.target.student, item: c.target.item, change: c.change, typed: c.text }],
+    );
+    this.scribbles.drop(writes.map((w) => cellKey(w.student, w.item)));
+    this.scribbles.keep(
+      cells
+        .filter((c) => c.kind === 'refused')
+        .map((c) => [cellKey(c.target.student, c.target.item), { text: c.text, says: c.says }]),
+    );
+    void this.store.changeAll(kind, writes);
+    const same = cells.filter((c) => c.kind === 'same').length;
+    const done = kind === 'paste' ? 'pasted' : 'filled';
+    const cellsOf = (n: number): string => (n === 1 ? '1 cell' : `${n} cells`);
+    this.foot.tell(`${cellsOf(writes.length)} ${done}${same > 0 ? `; ${cellsOf(same)} had it already` : ''}.`);
+  }
+
+  /** Takes scores and states away from all selected cells; receipts stay. */
+  async clear(): Promise<void> {
+    if (!this.mayWrite()) return;
+    const cells = this.view.cells();
+    await this.store.shown();
+    this.scribbles.drop(cells.map((c) => cellKey(c.student, c.item)));
+    const writes = cells
+      .filter((c) => this.typedText(c.s, c.item) !== '')
+      .map((c): CellWrite => ({ student: c.student, item: c.item, change: { kind: 'clear' }, typed: '' }));
+    if (writes.length === 0) return;
+    void this.store.changeAll('clear', writes);
+    if (writes.length > 1) this.foot.tell(`${writes.length} cells cleared. Ctrl+Z brings them back.`);
+  }
+
+  /** The same change for every selected cell, as one. */
+  changeSelected(change: CellChange, typed: string): void {
+    const cells = this.view.cells();
+    this.scribbles.drop(cells.map((c) => cellKey(c.student, c.item)));
+    void this.store.changeAll(
+      'change',
+      cells.map((c) => ({ student: c.student, item: c.item, change, typed })),
+    );
+  }
+
+  /** An action word for every selected cell, each read with its own assessment; the first that cannot be is said. */
+  slashSelected(text: string): SlashRead | null {
+    const page = this.store.page()!;
+    const writes: CellWrite[] = [];
+    for (const c of this.view.cells()) {
+      const cells = this.store.cells()!;
+      const at = this.store.at(c.s, this.store.itemIndex().get(c.item)!);
+      const state = STATES[cells.state[at]!]!;
+      const read = readSlash(splitReason(text).text, {
+        timeZone: page.timeZone,
+        asOf: page.asOf,
+        due: this.store.assessments().get(c.item)!.due,
+        hasWork: state === 'scored' || state === 'pending' || !Number.isNaN(cells.marked[at]!),
+      });
+      if (read.kind !== 'change') return read;
+      writes.push({ student: c.student, item: c.item, change: read.change, typed: text });
+    }
+    void this.store.changeAll('change', writes);
+    return null;
+  }
+
+  /** Why this person changes nothing here. */
+  private readOnly(): string {
+    return this.store.page()?.archived
+      ? 'This book is put away: it is read and not changed.'
+      : `${this.store.page()?.role === 'reviewer' ? 'A reviewer' : 'The office'} reads this book and does not change it.`;
+  }
+
+  scribble(student: string, item: string, text: string, says: string): void {
+    this.scribbles.keep([[cellKey(student, item), { text, says }]]);
+    this.foot.tell(says, 'trouble');
+  }
+
+  /** The choice after a clash, for every selected cell that has one. */
+  settleClash(whose: 'mine' | 'theirs'): void {
+    const troubles = this.store.outbox.troubles();
+    const cells = this.view.cells().filter((c) => troubles.get(cellKey(c.student, c.item))?.kind === 'clash');
+    if (cells.length === 0)
+      return this.foot.tell('Nobody else changed this cell: there is nothing to choose.', 'trouble');
+    for (const c of cells)
+      if (whose === 'mine') void this.store.outbox.insist(c.student, c.item);
+      else void this.store.takeTheirs(c.student, c.item);
+  }
+
+  /** Comes back to the selected cells later, or is done with them. */
+  async flag(): Promise<void> {
+    if (!this.store.mayScore()) return this.foot.tell(this.readOnly(), 'trouble');
+    const cells = this.view.cells();
+    const on = !cells.every((c) => this.beside.remarkAt(c.student, c.item).flaggedBy !== null);
+    try {
+      for (const c of cells) await this.beside.write(c.student, c.item, { flagged: on });
+      this.foot.tell(on ? 'Flagged to come back to.' : 'No longer flagged.');
+    } catch (error) {
+      this.foot.tell(saysOf(error), 'trouble');
+    }
+  }
+
+  async step(kind: 'undo' | 'redo'): Promise<void> {
+    if (!this.mayWrite()) return;
+    this.foot.tell(kind === 'undo' ? 'Putting back …' : 'Making again …');
+    try {
+      const made = await this.store.step(kind);
+      this.beside.put(made.remarks);
+      this.foot.tell(`${kind === 'undo' ? 'Put back' : 'Made again'}: ${this.whatOf(made)}.`);
+    } catch (error) {
+      this.foot.tell(saysOf(error), 'trouble');
+    }
+  }
+
+  private whatOf(made: PutBackMade): string {
+    if (made.book) return 'a change of the book';
+    const [cell] = made.cells;
+    const [remark] = made.remarks;
+    const at = cell
+      ? { student: cell.enrolment, item: cell.assessment }
+      : remark && { student: remark.enrolment, item: remark.place };
+    if (made.cells.length > 1) return `${made.cells.length} cells${made.title ? ` of ${made.title}` : ''}`;
+    if (!at) return 'nothing';
+    const title = this.store.assessments().get(at.item)?.title;
+    const family = this.store.people().get(at.student)?.family ?? '';
+    return `${remark ? 'the note on ' : ''}${family}${title ? `, ${title}` : ''}`;
+  }
+}

@@ -1,0 +1,59 @@
+import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
+import { Foot } from '../../ui/layout/status-bar';
+import { LedgerRows } from './grid/ledger-rows';
+import { LedgerView } from './view/ledger-view';
+
+/** Milliseconds without another cell after which what was kept is said. */
+const PAUSE = 200;
+
+/** What the bar at the foot says in the ledger: what was kept last and what stands in the cell. */
+@Injectable()
+export class LedgerTold {
+  private readonly view = inject(LedgerView);
+  private readonly rows = inject(LedgerRows);
+  private readonly foot = inject(Foot);
+  private readonly destroyed = inject(DestroyRef);
+  private readonly store = this.view.store;
+
+  private spot = '';
+  private waits: ReturnType<typeof setTimeout> | undefined;
+
+  /** To be called while the page is made. */
+  begin(): void {
+    this.destroyed.onDestroy(() => clearTimeout(this.waits));
+    effect(() => {
+      const at = this.store.keptAt();
+      const line = this.store.outbox.line();
+      const here = this.here();
+      const selected = this.view.selected();
+      if (line !== 'up' || !this.store.cells()) return;
+      const more = selected > 1 ? ` · ${selected} cells selected` : '';
+      const { row, col } = this.view.cursor();
+      const spot = `${row} ${col} ${selected}`;
+      clearTimeout(this.waits);
+      const moved = spot !== this.spot;
+      this.spot = spot;
+      const say = (): void => this.foot.murmur(`${at ? `Kept ${at} · ` : ''}${here}${more}`, moved);
+      if (moved) untracked(say);
+      // While one types on, the next cell says it: a frame of its own would be in the way of the next key.
+      else this.waits = setTimeout(say, PAUSE);
+    });
+  }
+
+  private here(): string {
+    const place = this.view.place();
+    this.store.revision();
+    const person = place ? this.store.people().get(place.student) : undefined;
+    if (!place || !person) return '';
+    const row = this.rows.body().find((r) => r.student === place.index);
+    const cell = row?.cells.find((c) => c.col === this.view.cursor().col);
+    const word = cell && cell.words !== 'empty' ? `: ${cell.words}` : '';
+    return `${person.family}${person.given ? `, ${person.given}` : ''}, ${this.title(place.item)}${word}`;
+  }
+
+  private title(item: string | null): string {
+    if (item !== null) return this.store.assessments().get(item)?.title ?? '';
+    const column = this.view.layout()[this.view.cursor().col];
+    return column?.kind === 'total' ? this.view.titleOf(column.category) : 'Standing';
+  }
+}

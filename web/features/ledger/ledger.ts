@@ -1,0 +1,367 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  ChangeDetectorRef,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  type ElementRef,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { Router } from '@angular/router';
+import type { CellChange, EntryContent } from '@core/book/change';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { Jump } from '../../ui/layout/command-palette';
+import { Live } from '../../data/live';
+import { cellKey } from '../../data/pending-writes';
+import { Scribbles } from '../../data/unreadable-entries';
+import { TickRail } from '../../ui/chart/tick-rail';
+import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';
+import { targetOf } from './editor/cell-target';
+import { HEAD } from './grid/geometry';
+import { LedgerActs } from './ledger-acts';
+import { LedgerAddress } from './view/ledger-address';
+import { LedgerBody } from './grid/ledger-body';
+import { LedgerBoxes } from './view/ledger-boxes';
+import { LEDGER_KEYS, stepOf } from './editor/ledger-keys';
+import { LedgerRows } from './grid/ledger-rows';
+import { LedgerSlip, type Face } from './inspector/cell-inspector';
+import { watchGrid } from './grid/ledger-scroll';
+import { LedgerTold } from './ledger-announcements';
+import { NewColumn } from './editor/new-column';
+import { LedgerTop } from './view/ledger-top';
+import { LedgerView } from './view/ledger-view';
+import { PastePreview } from './clipboard/paste-preview';
+import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
+
+/** The book's sheet: students by assessments, typed into, with the standing at the right and the working beside it. */
+@Component({
+  selector: 'lt-ledger',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [TickRail, CellEditor, LedgerBody, LedgerSlip, LedgerTop, PastePreview, NewColumn],
+  providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerTold, LedgerAddress],
+  templateUrl: './ledger.html',
+  styleUrl: './ledger.css',
+  host: { role: 'main', '(document:copy)': 'copied($event)', '(document:cut)': 'copied($event)' },
+})
+export class LedgerPage {
+  protected readonly store = inject(BookStore);
+  protected readonly view = inject(LedgerView);
+  protected readonly rows = inject(LedgerRows);
+  protected readonly acts = inject(LedgerActs);
+  protected readonly boxes = inject(LedgerBoxes);
+  private readonly live = inject(Live);
+  private readonly scribbles = inject(Scribbles);
+  private readonly foot = inject(Foot);
+  private readonly jump = inject(Jump);
+  private readonly router = inject(Router);
+  private readonly told = inject(LedgerTold);
+  private readonly address = inject(LedgerAddress);
+  private readonly changes = inject(ChangeDetectorRef);
+  private readonly destroyed = inject(DestroyRef);
+  private readonly grid = viewChild.required<ElementRef<HTMLElement>>('grid');
+  private readonly find = viewChild<ElementRef<HTMLInputElement>>('find');
+  private readonly editor = viewChild(CellEditor);
+  private readonly slipView = viewChild(LedgerSlip);
+
+  protected readonly slip = signal(innerWidth >= 900);
+  protected readonly face = signal<Face>('working');
+  protected readonly editing = signal<CellTarget | null>(null);
+  protected readonly noTarget = NO_TARGET;
+  protected readonly making = signal(false);
+  /** The category under the cursor. */
+  protected readonly hereCategory = computed(() => {
+    const item = this.view.place()?.item ?? null;
+    return item === null ? null : (this.store.assessments().get(item)?.category ?? null);
+  });
+  private dragging = false;
+  protected readonly active = computed(() =>
+    this.store.cells() ? `cell-${this.view.cursor().row}-${this.view.cursor().col}` : null,
+  );
+  protected readonly peopleHere = computed(() => [...new Set(this.live.people().map((p) => p.name))].join(', '));
+  protected readonly editorLabel = computed(() => {
+    const place = this.view.place();
+    const person = place ? this.store.people().get(place.student) : undefined;
+    const title = place?.item ? this.store.assessments().get(place.item)?.title : '';
+    return `${person?.family ?? ''}, ${person?.given ?? ''}, ${title ?? ''}`;
+  });
+
+  constructor() {
+    this.foot.keys.set(LEDGER_KEYS.slice(0, 4));
+    this.foot.sheet.set([{ title: 'The ledger', keys: LEDGER_KEYS }]);
+    // The words of the cells, for the one line that does anything.
+    this.jump.actions.set(
+      SLASH_WORDS.map((w) => ({ id: w.word, says: w.does, key: `/${w.word}`, run: () => this.startWord(w.word) })),
+    );
+    afterNextRender(() => {
+      watchGrid(this.grid().nativeElement, this.view, this.destroyed, () => this.changes.detectChanges());
+      this.grid().nativeElement.focus({ preventScroll: true });
+    });
+    this.told.begin();
+    this.address.begin((row, col) => this.goTo(row, col));
+    effect(() => {
+      const place = this.view.place();
+      this.live.at(place?.student ?? null, place?.item ?? null);
+    });
+    this.destroyed.onDestroy(() => {
+      this.foot.keys.set([]);
+      this.foot.sheet.set([]);
+      this.jump.actions.set([]);
+    });
+  }
+  protected goTo(row: number, col: number, extend = false): void {
+    this.view.move(row, col, extend);
+    const to = this.view.revealed();
+    const now = this.view.scroll();
+    if (to.top === now.top && to.left === now.left) return;
+    // Set at once, not by the scroll event, so that the active cell is there when it is named.
+    this.view.scroll.set(to);
+    this.grid().nativeElement.scrollTo(to);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (this.editing() || (event.target as HTMLElement) !== this.grid().nativeElement) return;
+    // What is asked over the sheet is about to have the keys.
+    if (this.acts.preview() || this.making()) return event.preventDefault();
+    const page = Math.max(1, Math.floor((this.view.room().height - HEAD) / this.view.rowHeight()) - 1);
+    const to = stepOf(event, this.view.cursor(), { rows: this.view.rows().length, columns: this.view.columns(), page });
+    const control = event.ctrlKey || event.metaKey;
+    const letter = event.key.toLowerCase();
+    if (to) this.goTo(to.row, to.col, event.shiftKey);
+    else if (event.key === ' ' && (event.shiftKey || control)) this.selectLine(control);
+    else if (event.altKey && letter === 'm') this.turn();
+    else if (event.altKey && letter === 'n') this.find()?.nativeElement.focus();
+    else if (event.altKey && letter === 'r') this.go('rules');
+    else if (control && letter === 'z') void this.acts.step(event.shiftKey ? 'redo' : 'undo');
+    else if (control && letter === 'y') void this.acts.step('redo');
+    else if (control || event.altKey) return;
+    else if (event.key === '?') return;
+    else if (event.key === 'Escape') this.view.anchor.set(null);
+    else if (event.key === 'Enter' || event.key === 'F2') void this.edit(null);
+    else if (event.key === 'Backspace' || event.key === 'Delete') void this.acts.clear();
+    else if (event.key.length === 1 && event.key !== ' ') void this.edit(event.key);
+    else return;
+    event.preventDefault();
+  }
+
+  private selectLine(column: boolean): void {
+    const { row, col } = this.view.cursor();
+    this.view.anchor.set(column ? { row: 0, col } : { row, col: 0 });
+    if (column) this.view.cursor.set({ row: this.view.rows().length - 1, col });
+    else this.view.cursor.set({ row, col: this.view.columns() - 1 });
+  }
+
+  /** Copying and cutting work while the grid has the focus and nothing else is selected. */
+  protected copied(event: ClipboardEvent): void {
+    if (document.activeElement !== this.grid().nativeElement || !event.clipboardData || !this.store.cells()) return;
+    event.preventDefault();
+    this.acts.copy(event.clipboardData);
+    if (event.type === 'cut') void this.acts.clear();
+  }
+
+  protected pasted(event: ClipboardEvent): void {
+    if (this.editing() || document.activeElement !== this.grid().nativeElement || !event.clipboardData) return;
+    event.preventDefault();
+    void this.acts.paste(event.clipboardData);
+  }
+
+  private spotOf(event: MouseEvent): { row: number; col: number } | null {
+    const cell = (event.target as HTMLElement).closest('[role=gridcell]');
+    const row = cell?.closest('[role=row]');
+    if (!cell || !row) return null;
+    // Counted from 1, after two rows of heads and the column of names.
+    return { row: Number(row.getAttribute('aria-rowindex')) - 3, col: Number(cell.getAttribute('aria-colindex')) - 2 };
+  }
+
+  protected press(event: MouseEvent): void {
+    const spot = this.spotOf(event);
+    if (!spot || event.button !== 0) return;
+    if (this.editing() && !this.editor()?.leave()) return event.preventDefault();
+    this.dragging = true;
+    this.goTo(spot.row, spot.col, event.shiftKey);
+    this.grid().nativeElement.focus({ preventScroll: true });
+    event.preventDefault();
+  }
+
+  protected drag(event: MouseEvent): void {
+    if (!this.dragging) return;
+    if ((event.buttons & 1) === 0) return void (this.dragging = false);
+    const spot = this.spotOf(event);
+    const now = this.view.cursor();
+    if (spot && (spot.row !== now.row || spot.col !== now.col)) this.goTo(spot.row, spot.col, true);
+  }
+
+  protected pressTwice(event: MouseEvent): void {
+    if ((event.target as HTMLElement).closest('[role=gridcell], .cursor')) void this.edit(null);
+  }
+
+  protected typedName(event: Event): void {
+    this.view.change({ find: (event.target as HTMLInputElement).value });
+  }
+
+  /** Enter goes from the name to the student's row; Esc shows everybody again. */
+  protected nameKey(event: KeyboardEvent): void {
+    if (event.key === 'Escape') this.view.change({ find: '' });
+    else if (event.key !== 'Enter' && event.key !== 'ArrowDown') return;
+    event.preventDefault();
+    this.goTo(0, this.view.cursor().col);
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
+  protected turn(): void {
+    this.view.change({ asMarked: !this.view.asMarked() });
+    this.grid().nativeElement.focus({ preventScroll: true });
+    this.foot.tell(
+      this.view.asMarked()
+        ? 'Shown as marked: before lateness and caps.'
+        : 'Shown as it counts: after lateness and caps.',
+    );
+  }
+
+  protected async turnClosing(): Promise<void> {
+    await this.store.showClosing(!this.store.closing());
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
+  /** The keys go to the grid again, once what was open has let go of them. */
+  protected toGrid(): void {
+    setTimeout(() => this.grid().nativeElement.focus({ preventScroll: true }));
+  }
+
+  protected async leaveStood(): Promise<void> {
+    await this.store.showStood(null);
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
+  protected sortBy(item: string | null): void {
+    if (item === null) return;
+    const { by, down } = this.view.look().sort;
+    this.view.change({ sort: by === item && down ? { by: item, down: false } : { by: item, down: true } });
+  }
+
+  /** Opens the line over the cell. The content comes from what is on the page, so that no key is lost while waiting. */
+  private async edit(first: string | null): Promise<void> {
+    const place = this.view.place();
+    if (!place?.item) return;
+    // An action word may lead somewhere that changes nothing; the acts say for themselves what may be.
+    if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
+    const scribble = this.scribbles.all().get(cellKey(place.student, place.item))?.text ?? null;
+    const target = targetOf(this.store, { ...place, item: place.item }, scribble);
+    this.editing.set(target);
+    const open = this.editing();
+    // At once, not at the next frame: the second key must already find the line.
+    this.changes.detectChanges();
+    this.editor()!.begin(first);
+    // A figure takes the place of whatever is there; anything else needs to know all of it.
+    if (first !== null && /^[\d.,]/.test(first) && target.marks.length === 0) return;
+    const content = await this.store.worker().content(place.student, place.item);
+    if (this.editing() !== open) return;
+    this.editing.set({ ...target, content });
+    this.changes.detectChanges();
+    this.editor()!.refresh();
+  }
+
+  protected enter({ change, typed, step, all }: { change: CellChange; typed: string; step: Step; all: boolean }): void {
+    const target = this.editing();
+    const many = all && this.view.selected() > 1;
+    if (many) this.acts.changeSelected(change, typed);
+    this.close(step, many);
+    if (!target || many || !this.acts.mayWrite()) return;
+    this.scribbles.drop([cellKey(target.student, target.item)]);
+    void this.store.change(target.student, target.item, change, typed);
+  }
+
+  protected scribbled({ text, says, step }: { text: string; says: string; step: Step }): void {
+    const target = this.editing();
+    this.close(step);
+    if (target) this.acts.scribble(target.student, target.item, text, says);
+  }
+
+  protected slashed(text: string): void {
+    this.close('stay', true);
+    if (!this.acts.mayWrite()) return;
+    const read = this.acts.slashSelected(text);
+    if (read?.kind === 'refused') this.foot.tell(read.says, 'trouble');
+  }
+
+  /** What the cell held earlier, once more. */
+  protected putAgain(entry: EntryContent): void {
+    const place = this.view.place();
+    if (place?.item && this.acts.mayWrite())
+      void this.store.change(place.student, place.item, { kind: 'put', entry }, '');
+  }
+
+  protected close(step: Step, keepSelection = false): void {
+    this.editing.set(null);
+    const { row, col } = this.view.cursor();
+    const to: Record<Step, [number, number]> = {
+      stay: [row, col],
+      down: [row + 1, col],
+      up: [row - 1, col],
+      right: [row, col + 1],
+      left: [row, col - 1],
+    };
+    if (step !== 'stay' || !keepSelection) this.goTo(...to[step]);
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
+  /** An action word from elsewhere: it leads away, or waits in the line for what belongs behind it. */
+  private startWord(word: string): void {
+    if (isGoal(word)) this.go(word);
+    else void this.edit(`/${word} `);
+  }
+
+  /** A word of the slip: the same action as typing it. */
+  protected startAction(text: string): void {
+    void this.edit(text);
+  }
+
+  private makeNew(): void {
+    if (this.store.mayManage()) this.making.set(true);
+    else this.foot.tell('Assessments are made by the teachers of this book.', 'trouble');
+  }
+
+  /** The new column is where the cursor is, so that its first score can be typed. */
+  protected wasMade({ id, title }: { id: string; title: string }): void {
+    this.making.set(false);
+    const col = this.view.colOf(id);
+    if (col >= 0) this.goTo(this.view.cursor().row, col);
+    // After the place that the cursor has come to is said.
+    setTimeout(() => this.foot.tell(`${title} is made.`));
+  }
+
+  /** Where an action word leads that changes no cell by itself. */
+  protected go(goal: Goal): void {
+    const place = this.view.place();
+    this.close('stay', true);
+    const show = (face: Face): void => {
+      this.slip.set(true);
+      this.face.set(face);
+      this.changes.detectChanges();
+    };
+    if (goal === 'down' || goal === 'across') void this.acts.fill(goal);
+    else if (goal === 'flag') void this.acts.flag();
+    else if (goal === 'mine' || goal === 'theirs') this.acts.settleClash(goal);
+    else if (goal === 'marked') this.turn();
+    else if (goal === 'closing') void this.turnClosing();
+    else if (goal === 'history' || goal === 'column') show(goal);
+    else if (goal === 'note') {
+      show('working');
+      this.slipView()?.writeNote();
+    } else if (goal === 'new') this.makeNew();
+    else if (goal === 'student') void this.router.navigate(['/book', this.store.id(), 'student', place?.student]);
+    else if (goal === 'attempts' && place?.item)
+      void this.router.navigate(['/book', this.store.id(), 'student', place.student, place.item]);
+    else if (goal === 'exceptions')
+      void this.router.navigate(['/book', this.store.id(), 'exceptions'], {
+        queryParams: { student: place?.student, assessment: place?.item },
+      });
+    else if (goal === 'rules')
+      void this.router.navigate(['/book', this.store.id(), 'rules'], { queryParams: { of: place?.item } });
+    else void this.router.navigate(['/book', this.store.id(), 'release'], { queryParams: { assessment: place?.item } });
+  }
+}

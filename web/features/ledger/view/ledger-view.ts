@@ -1,0 +1,243 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { Beside } from '../../../data/annotations';
+import { BookStore } from '../../../data/book';
+import { cellKey } from '../../../data/pending-writes';
+import { groupTitle } from '../../../ui/text/group-title';
+import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
+import { columnsOf, spansOf, topCategory } from '../grid/layout';
+import { list, ranks, type Listed } from './listing';
+import { ONLY, PLAIN, sound, type Look } from './look';
+
+export interface Spot {
+  row: number;
+  col: number;
+}
+
+/** What the ledger shows and where the cursor is. Columns are those of the look, and after them the standing. */
+@Injectable()
+export class LedgerView {
+  readonly store = inject(BookStore);
+  private readonly beside = inject(Beside);
+
+  readonly room = signal({ width: 960, height: 600 });
+  readonly scroll = signal({ top: 0, left: 0 });
+  readonly cursor = signal<Spot>({ row: 0, col: 0 });
+  /** The other corner of the selection; null: the cursor's cell alone. */
+  readonly anchor = signal<Spot | null>(null);
+  private readonly wanted = signal<Look>(PLAIN);
+  /** Chosen once more: rows are chosen and ordered anew. */
+  private readonly again = signal(0);
+
+  readonly look = computed((): Look =>
+    this.store.items().length === 0
+      ? this.wanted()
+      : sound(this.wanted(), {
+          sections: [...this.store.sections().keys()],
+          groups: this.beside.groups().map((g) => g.id),
+          items: this.store.items(),
+          categories: this.store.categories().map((c) => c.id),
+          bands: this.scale().map((b) => b.label),
+        }),
+  );
+  readonly asMarked = computed(() => this.look().asMarked);
+  readonly rowHeight = computed(() => (this.look().roomy ? ROOMY_ROW : ROW));
+
+  readonly scale = computed(() => {
+    const rules = this.store.rules();
+    return (rules?.scale ? rules.rules?.scales?.[rules.scale]?.bands : undefined) ?? [];
+  });
+  readonly bands = computed(() => this.scale().map((b) => b.from));
+
+  /** By itself, so that a standing that changes chooses no rows anew. */
+  private readonly worked = computed(() => this.store.standings().length > 0);
+
+  /** Rows are chosen when a look is chosen, not while cells change: what one types at does not go away. */
+  private readonly listing = computed(() => {
+    const look = this.look();
+    this.store.loaded();
+    this.again();
+    const worked = this.worked();
+    const group = this.beside.groups().find((g) => g.id === look.group);
+    const fromNotes = look.only === 'note' || look.only === 'news';
+    if (fromNotes) this.beside.remarks();
+    return untracked(() => list(look, this.listed(look, group ? new Set(group.members) : null, worked)));
+  });
+  readonly rows = computed(() => this.listing().rows);
+
+  private listed(look: Look, members: ReadonlySet<string> | null, worked: boolean): Listed {
+    const people = this.store.people();
+    const students = this.store.students();
+    const remarks = this.beside.remarks();
+    const changed = this.beside.changed();
+    return {
+      students,
+      items: this.store.items(),
+      cells: this.store.cells(),
+      standings: worked ? this.store.standings() : [],
+      members,
+      below: look.below === null ? null : (this.scale().find((b) => b.label === look.below)?.from ?? null),
+      name: (s) => people.get(students[s]!) ?? { family: '', given: '', number: '', section: null },
+      noted: (student, place) => {
+        const r = remarks.get(cellKey(student, place));
+        return r !== undefined && (r.note !== null || r.flaggedBy !== null);
+      },
+      isNews: (student, item) => changed.has(cellKey(student, item)),
+    };
+  }
+
+  /** What is hidden, part by part, with how many: "9 of other sections". */
+  readonly hidden = computed(() => {
+    const look = this.look();
+    const says: Record<string, string> = {
+      section: 'of other sections',
+      group: 'outside the group',
+      find: 'of other names',
+      below: `at ${look.below} or above, or without a standing`,
+      only: `without ${ONLY.find((o) => o.id === look.only)?.says ?? ''}`,
+    };
+    return this.listing().hides.map((h) => `${h.count} ${says[h.what]}`);
+  });
+
+  private readonly categoryOf = computed(() => {
+    const tree = this.store.rules()?.tree;
+    const assessments = this.store.assessments();
+    return (item: string): string => (tree ? topCategory(tree, assessments.get(item)?.category ?? '') : '');
+  });
+  readonly layout = computed(() => columnsOf(this.look(), this.store.items(), this.categoryOf()));
+  readonly columns = computed(() => this.layout().length);
+  readonly spans = computed(() => spansOf(this.layout()));
+  readonly ranks = computed(() => (this.look().rank ? ranks(this.store.standings()) : null));
+
+  readonly nameWidth = computed(() => (this.room().width < 600 ? 118 : 171));
+  readonly columnWidth = computed(() => columnWidth(this.room().width, this.columns(), this.nameWidth()));
+  readonly bodyWidth = computed(() => this.nameWidth() + this.columns() * this.columnWidth() + STANDING);
+  /** What stays in sight however far the sheet is scrolled to the side. */
+  readonly stillWidth = computed(() => Math.min(this.room().width, this.bodyWidth()));
+  readonly bodyHeight = computed(() => HEAD + this.rows().length * this.rowHeight());
+  private readonly besideScroll = computed(() => (this.room().width < 600 ? 0 : STANDING));
+
+  readonly rowSpan = computed(
+    () => visible(this.scroll().top, this.room().height - HEAD, this.rowHeight(), this.rows().length, BEYOND),
+    { equal: (a, b) => a.first === b.first && a.last === b.last },
+  );
+  readonly colSpan = computed(
+    () =>
+      visible(
+        this.scroll().left,
+        this.room().width - this.nameWidth() - this.besideScroll(),
+        this.columnWidth(),
+        this.columns(),
+        BEYOND,
+      ),
+    { equal: (a, b) => a.first === b.first && a.last === b.last },
+  );
+  readonly before = computed(() => this.colSpan().first * this.columnWidth());
+
+  /** What each student has of the folded categories, in percent. */
+  readonly totals = signal<ReadonlyMap<string, Float64Array>>(new Map());
+
+  /** The student and assessment under the cursor; item null on a total or the standing. */
+  readonly place = computed(() => {
+    const { row, col } = this.cursor();
+    const s = this.rows()[row];
+    if (s === undefined) return null;
+    return { student: this.store.students()[s]!, index: s, item: this.itemAt(col) };
+  });
+
+  /** The selection with both corners inside. */
+  readonly selection = computed(() => {
+    const a = this.cursor();
+    const b = this.anchor() ?? a;
+    return {
+      top: Math.min(a.row, b.row),
+      bottom: Math.max(a.row, b.row),
+      left: Math.min(a.col, b.col),
+      right: Math.max(a.col, b.col),
+    };
+  });
+  readonly selected = computed(() => {
+    const { top, bottom, left, right } = this.selection();
+    return (bottom - top + 1) * (right - left + 1);
+  });
+
+  constructor() {
+    effect((onCleanup) => {
+      const folded = this.look().folded;
+      this.store.revision();
+      if (folded.length === 0 || !this.store.cells()) return;
+      const timer = setTimeout(() => void this.fetchTotals(folded), 60);
+      onCleanup(() => clearTimeout(timer));
+    });
+  }
+
+  private async fetchTotals(folded: string[]): Promise<void> {
+    const all = await Promise.all(folded.map((g) => this.store.worker().totals(g)));
+    this.totals.set(new Map(folded.map((g, i) => [g, all[i]!])));
+  }
+
+  itemAt(col: number): string | null {
+    const c = this.layout()[col];
+    return c?.kind === 'item' ? c.id : null;
+  }
+
+  /** The assessment's place in the columns, or −1 where it is hidden. */
+  colOf(item: string): number {
+    return this.layout().findIndex((c) => c.kind === 'item' && c.id === item);
+  }
+
+  titleOf(category: string): string {
+    const group = this.store.categories().find((c) => c.id === category);
+    return group ? groupTitle(group) : 'Without category';
+  }
+
+  /** Another look; the cursor stays with its student and assessment where they are still shown. */
+  change(part: Partial<Look>): void {
+    const place = this.place();
+    this.wanted.set({ ...this.look(), ...part });
+    this.again.update((n) => n + 1);
+    if (!place) return this.move(0, 0);
+    const row = this.rows().indexOf(place.index);
+    const col = place.item === null ? this.cursor().col : this.colOf(place.item);
+    this.move(Math.max(0, row), Math.max(0, col));
+  }
+
+  /** The look of an address, before the book is known. */
+  begin(look: Look): void {
+    this.wanted.set(look);
+  }
+
+  /** Moves the cursor, held inside the sheet; `extend` keeps the other corner of the selection where it is. */
+  move(row: number, col: number, extend = false): void {
+    const clamp = (n: number, most: number): number => Math.max(0, Math.min(most, n));
+    const from = this.anchor() ?? this.cursor();
+    this.anchor.set(extend ? from : null);
+    const most = extend ? Math.max(0, this.columns() - 1) : this.columns();
+    this.cursor.set({ row: clamp(row, this.rows().length - 1), col: clamp(col, most) });
+  }
+
+  /** The cells of the selection that can be typed into, row by row. */
+  cells(): { row: number; col: number; s: number; student: string; item: string }[] {
+    const { top, bottom, left, right } = this.selection();
+    return range(top, bottom).flatMap((row) =>
+      range(left, right).flatMap((col) => {
+        const s = this.rows()[row];
+        const item = this.itemAt(col);
+        return s === undefined || item === null ? [] : [{ row, col, s, student: this.store.students()[s]!, item }];
+      }),
+    );
+  }
+
+  /** The scroll position that shows the cursor's cell. */
+  revealed(): { top: number; left: number } {
+    const { row, col } = this.cursor();
+    const { width, height } = this.room();
+    const each = this.rowHeight();
+    // By half a sheet, which then lies still: one sees whom one comes to, and not everything moves at every entry.
+    const ahead = each * Math.floor((height - HEAD) / each / 2);
+    const end = this.rows().length * each;
+    const top = reveal(this.scroll().top, height - HEAD, row * each, each, { ahead, end });
+    if (col >= this.columns()) return { top, left: width < 600 ? this.bodyWidth() - width : this.scroll().left };
+    const w = this.columnWidth();
+    return { top, left: reveal(this.scroll().left, width - this.nameWidth() - this.besideScroll(), col * w, w) };
+  }
+}

@@ -1,0 +1,262 @@
+import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Button } from 'primeng/button';
+import { readPeople } from '@core/import/people-list';
+import { Api, saysOf } from '../../data/api';
+import { Foot } from '../../ui/layout/status-bar';
+import { InviteLinks } from '../../ui/form/invite-links';
+import type { Invitations } from '@contract/accounts';
+import type { BookList } from '@contract/books';
+
+const plainLogin = (text: string): string =>
+  text
+    .normalize('NFD')
+    .toLowerCase()
+    .replace(/[^a-z0-9._-]+/g, '')
+    .replace(/^[._-]+/, '')
+    .slice(0, 100);
+
+/** What the office makes by hand: terms, staff with their invitations, and whether exceptions need a reason. */
+@Component({
+  selector: 'lt-office-people',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button, InviteLinks, RouterLink],
+  template: `
+    <section aria-label="What the office makes">
+      <p class="acts">
+        <a class="word" routerLink="/office/rules">school rules</a>
+        <a class="word" routerLink="/new-book">make a book</a>
+        <button type="button" class="word" [attr.aria-expanded]="open() === 'term'" (click)="toggle('term')">
+          make a term
+        </button>
+        <button type="button" class="word" [attr.aria-expanded]="open() === 'staff'" (click)="toggle('staff')">
+          add staff
+        </button>
+        <button type="button" class="word" [attr.aria-expanded]="open() === 'invite'" (click)="toggle('invite')">
+          a new password for somebody
+        </button>
+        <label>
+          <input
+            type="checkbox"
+            [checked]="list()?.wantsReasons === true"
+            [disabled]="busy()"
+            (change)="wantReasons($any($event.target).checked)"
+          />
+          every exception needs a reason
+        </label>
+      </p>
+      @if (open() === 'term') {
+        <form (submit)="$event.preventDefault(); makeTerm()">
+          <label for="term-title">Title</label>
+          <input
+            id="term-title"
+            class="box"
+            type="text"
+            maxlength="200"
+            placeholder="Spring 2027"
+            [value]="title()"
+            (input)="title.set($any($event.target).value)"
+          />
+          <label for="term-starts">from</label>
+          <input
+            id="term-starts"
+            class="box"
+            type="date"
+            [value]="starts()"
+            (input)="starts.set($any($event.target).value)"
+          />
+          <label for="term-ends">to</label>
+          <input
+            id="term-ends"
+            class="box"
+            type="date"
+            [value]="ends()"
+            (input)="ends.set($any($event.target).value)"
+          />
+          <p-button
+            type="submit"
+            label="Make the term"
+            [disabled]="!title().trim() || !starts() || !ends()"
+            [loading]="busy()"
+          />
+        </form>
+      }
+      @if (open() === 'staff') {
+        <form (submit)="$event.preventDefault(); addStaff()">
+          <label for="staff-text"
+            >One to a line: a name, and a mail address where there is one. Each gets an invitation to choose a
+            password.</label
+          >
+          <textarea
+            id="staff-text"
+            class="box wide"
+            rows="4"
+            spellcheck="false"
+            placeholder="Rosamund Aldous"
+            [value]="text()"
+            (input)="text.set($any($event.target).value)"
+          ></textarea>
+          <span class="quiet" role="status">{{ staffSays() }}</span>
+          <p-button type="submit" label="Add and invite them" [disabled]="staff().length === 0" [loading]="busy()" />
+        </form>
+      }
+      @if (open() === 'invite') {
+        <form (submit)="$event.preventDefault(); invite()">
+          <label for="invite-login">Their sign-in name</label>
+          <input
+            id="invite-login"
+            class="box"
+            type="text"
+            maxlength="120"
+            autocomplete="off"
+            [value]="login()"
+            (input)="login.set($any($event.target).value)"
+          />
+          <p-button type="submit" label="Make the link" [disabled]="!login().trim()" [loading]="busy()" />
+          <span class="quiet">Taken up, it ends every session of theirs.</span>
+        </form>
+      }
+      @if (problem()) {
+        <p class="problem" role="alert">{{ problem() }}</p>
+      }
+      @if (links().length > 0) {
+        <lt-invite-links [links]="links()" (leave)="links.set([])" />
+      }
+    </section>
+  `,
+  styles: `
+    section {
+      display: grid;
+      gap: 10px;
+      margin-top: 12px;
+    }
+    .acts,
+    form {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px 18px;
+      align-items: center;
+    }
+    form {
+      padding: 12px 14px;
+      background: var(--side);
+      border: 1px solid var(--rule);
+      gap: 8px 10px;
+    }
+    .box {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 5px 8px;
+      background: var(--paper);
+      color: inherit;
+    }
+    .wide {
+      flex: 1 1 100%;
+    }
+  `,
+})
+export class OfficePeople {
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+  private readonly books = resource({ loader: () => this.api.get<BookList>('/books') });
+  protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
+  protected readonly open = signal<'' | 'term' | 'staff' | 'invite'>('');
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+  protected readonly title = signal('');
+  protected readonly starts = signal('');
+  protected readonly ends = signal('');
+  protected readonly text = signal('');
+  protected readonly login = signal('');
+  protected readonly links = signal<Invitations['invitations']>([]);
+
+  protected readonly staff = computed(() => {
+    const taken = new Set<string>();
+    return readPeople(this.text()).people.map((p) => {
+      const base = plainLogin(p.mail.split('@')[0] || p.family) || 'staff';
+      let login = base.length < 2 ? `${base}1` : base;
+      for (let n = 2; taken.has(login); n++) login = `${base}${n}`;
+      taken.add(login);
+      return {
+        login,
+        family: p.family || login,
+        given: p.given,
+        number: '',
+        mail: p.mail,
+        role: 'staff' as const,
+        password: null,
+      };
+    });
+  });
+  protected readonly staffSays = computed(() =>
+    this.staff()
+      .slice(0, 6)
+      .map((s) => `${s.given} ${s.family} signs in as ${s.login}`.trim())
+      .join('; '),
+  );
+
+  protected toggle(what: 'term' | 'staff' | 'invite'): void {
+    this.open.set(this.open() === what ? '' : what);
+    this.problem.set('');
+  }
+
+  private async act(work: () => Promise<string>): Promise<void> {
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      this.foot.tell(await work());
+      this.open.set('');
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected makeTerm(): Promise<void> {
+    return this.act(async () => {
+      const id = `${this.starts()}-${crypto.randomUUID().slice(0, 6)}`;
+      await this.api.send('POST', '/terms', {
+        id,
+        title: this.title().trim(),
+        starts: this.starts(),
+        ends: this.ends(),
+      });
+      const said = `${this.title().trim()} is made.`;
+      this.title.set('');
+      this.books.reload();
+      return said;
+    });
+  }
+
+  protected addStaff(): Promise<void> {
+    return this.act(async () => {
+      const people = this.staff();
+      await this.api.send('POST', '/people', { people });
+      const logins = people.map((p) => p.login);
+      this.text.set('');
+      const { invitations } = await this.api.send<Invitations>('POST', '/invitations', { logins });
+      this.links.set(invitations);
+      return people.length === 1 ? '1 person is added and invited.' : `${people.length} people are added and invited.`;
+    });
+  }
+
+  protected invite(): Promise<void> {
+    return this.act(async () => {
+      const { invitations } = await this.api.send<Invitations>('POST', '/invitations', {
+        logins: [this.login().trim()],
+      });
+      this.links.set(invitations);
+      this.login.set('');
+      return 'The link is made.';
+    });
+  }
+
+  protected wantReasons(wants: boolean): Promise<void> {
+    return this.act(async () => {
+      await this.api.send('PATCH', '/school', { wantsReasons: wants });
+      this.books.reload();
+      return wants ? 'Every exception needs a reason from now on.' : 'A reason is offered, and not required.';
+    });
+  }
+}

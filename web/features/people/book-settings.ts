@@ -1,0 +1,190 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import { Button } from 'primeng/button';
+import { Api, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { bookId } from '../../ui/text/book-id';
+import type { BookList } from '@contract/books';
+
+/** The book itself: its title, a copy of it for another term, putting it away. */
+@Component({
+  selector: 'lt-book-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button],
+  template: `
+    <h2>This book</h2>
+    @if (store.page(); as p) {
+      @if (store.mayManage()) {
+        <label for="book-title">Title</label>
+        <input
+          id="book-title"
+          class="box"
+          type="text"
+          maxlength="200"
+          [value]="p.title"
+          [disabled]="p.archived || busy()"
+          (change)="rename($any($event.target).value)"
+        />
+      }
+      <p class="quiet">{{ p.term }} · {{ p.timeZone }}</p>
+      <button type="button" class="word" [attr.aria-expanded]="copying()" (click)="begin()">
+        copy it for another term
+      </button>
+      @if (copying()) {
+        <form class="copy" (submit)="$event.preventDefault(); copy()">
+          <label for="copy-title">Title of the copy</label>
+          <input
+            id="copy-title"
+            class="box"
+            type="text"
+            maxlength="200"
+            [value]="title()"
+            (input)="title.set($any($event.target).value)"
+          />
+          <label for="copy-term">Term</label>
+          <select id="copy-term" class="box" (change)="term.set($any($event.target).value)">
+            @for (t of terms(); track t.id) {
+              <option [value]="t.id" [selected]="t.id === term()">{{ t.title }}</option>
+            }
+          </select>
+          <label
+            ><input type="checkbox" [checked]="assessments()" (change)="assessments.set($any($event.target).checked)" />
+            with its assessments</label
+          >
+          @if (assessments()) {
+            <label for="copy-days">their dates moved by days</label>
+            <input
+              id="copy-days"
+              class="box"
+              type="number"
+              min="-3660"
+              max="3660"
+              [value]="days()"
+              (input)="days.set($any($event.target).valueAsNumber)"
+            />
+          }
+          <p class="quiet">Rules and sections go along; people and their work do not.</p>
+          <p-button
+            type="submit"
+            label="Make the copy"
+            [disabled]="title().trim() === '' || term() === '' || !sound()"
+            [loading]="busy()"
+          />
+        </form>
+      }
+      @if (p.role === 'teacher') {
+        @if (p.archived) {
+          <p class="quiet">It is put away: read by its staff, changed by nobody.</p>
+          <p-button label="Take the book out again" [outlined]="true" [loading]="busy()" (onClick)="putAway(false)" />
+        } @else {
+          <button type="button" class="word" [disabled]="busy()" (click)="putAway(true)">put the book away</button>
+        }
+      }
+      @if (problem()) {
+        <p class="problem" role="alert">{{ problem() }}</p>
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 8px;
+      justify-items: start;
+      margin-top: 12px;
+    }
+    .copy {
+      display: grid;
+      gap: 5px;
+      width: 100%;
+    }
+    label {
+      color: var(--pencil);
+    }
+    .box {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 4px 8px;
+      background: var(--paper);
+      color: inherit;
+      width: 100%;
+    }
+  `,
+})
+export class BookSettingsPart {
+  protected readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+  private readonly router = inject(Router);
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+  protected readonly copying = signal(false);
+  protected readonly title = signal('');
+  protected readonly term = signal('');
+  protected readonly terms = signal<BookList['terms']>([]);
+  protected readonly assessments = signal(true);
+  protected readonly days = signal(0);
+  protected readonly sound = computed(() => Number.isInteger(this.days()) && Math.abs(this.days()) <= 3_660);
+  private made: { title: string; id: string } | null = null;
+
+  private async act(work: () => Promise<unknown>): Promise<boolean> {
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      await work();
+      return true;
+    } catch (error) {
+      this.problem.set(saysOf(error));
+      return false;
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  private patch(part: object): Promise<boolean> {
+    return this.act(async () => {
+      await this.api.send('PATCH', `/books/${this.store.id()}`, { operation: newOperation(), ...part });
+      await this.store.reload();
+    });
+  }
+
+  protected async rename(title: string): Promise<void> {
+    if (title.trim() !== '' && (await this.patch({ title: title.trim() }))) this.foot.tell('The title is kept.');
+  }
+
+  protected async putAway(away: boolean): Promise<void> {
+    if (!(await this.patch({ archived: away }))) return;
+    this.foot.tell(away ? 'The book is put away. Here it is taken out again.' : 'The book is out again.');
+  }
+
+  protected async begin(): Promise<void> {
+    this.copying.set(!this.copying());
+    if (!this.copying()) return;
+    this.title.set(this.store.page()?.title ?? '');
+    await this.act(async () => {
+      const { terms } = await this.api.get<BookList>('/books');
+      this.terms.set(terms);
+      this.term.set(terms[0]?.id ?? '');
+    });
+  }
+
+  protected async copy(): Promise<void> {
+    // The same title tried again is the same book.
+    const title = this.title().trim();
+    if (this.made?.title !== title) this.made = { title, id: bookId(title) };
+    const { id } = this.made;
+    const made = await this.act(() =>
+      this.api.send('POST', `/books/${this.store.id()}/copies`, {
+        id,
+        term: this.term(),
+        title,
+        assessments: this.assessments(),
+        shiftDays: this.assessments() ? this.days() : 0,
+      }),
+    );
+    if (!made) return;
+    this.copying.set(false);
+    this.foot.tell(`${title} is made.`);
+    await this.router.navigate(['/book', id, 'assessments']);
+  }
+}

@@ -1,0 +1,263 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { Button } from 'primeng/button';
+import { readPeople } from '@core/import/people-list';
+import { decode } from '@core/import/table';
+import type { RosterFate, RosterMade } from '@contract/people';
+import { Api, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+
+const FATES: Record<RosterFate['fate'], string> = {
+  new: 'new',
+  enrol: 'put in',
+  here: 'stays',
+  moves: 'moves',
+  back: 'back in',
+  refused: 'left out',
+};
+
+/** Students typed, pasted or from a file: what becomes of every line is shown before anything is done. */
+@Component({
+  selector: 'lt-people-list',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button],
+  template: `
+    <section aria-label="Add students">
+      <label for="people-text"
+        >One student to a line: a name, or columns from a spreadsheet (number, family name, given name, mail,
+        section)</label
+      >
+      <textarea
+        id="people-text"
+        rows="6"
+        spellcheck="false"
+        placeholder="Farrelly, Con"
+        [value]="text()"
+        (input)="text.set($any($event.target).value)"
+      ></textarea>
+      <div class="line">
+        <label class="word" for="people-file">a CSV file …</label>
+        <input id="people-file" class="unseen" type="file" accept=".csv,.tsv,.txt,text/*" (change)="file($event)" />
+        @if (read().people.length > 0 && sections().length > 0 && !hasSections()) {
+          <label for="people-section">all of them in</label>
+          <select id="people-section" class="box" (change)="section.set($any($event.target).value)">
+            <option value="">no section</option>
+            @for (s of sections(); track s.id) {
+              <option [value]="s.title">{{ s.title }}</option>
+            }
+          </select>
+        }
+        <span class="quiet" role="status">{{ says() }}</span>
+        <p-button label="Leave it" [text]="true" (onClick)="leave.emit()" />
+        <p-button
+          [label]="label()"
+          [disabled]="todo() === 0 || busy() || stale()"
+          [loading]="busy()"
+          (onClick)="keep()"
+        />
+      </div>
+      @if (problem()) {
+        <p class="problem" role="alert">{{ problem() }}</p>
+      }
+      @if (lines().length > 0 && fates().length === lines().length) {
+        <div class="rows">
+          <table class="plain">
+            <thead>
+              <tr>
+                <th scope="col">Line</th>
+                <th scope="col">Family name</th>
+                <th scope="col">Given name</th>
+                <th scope="col">Number</th>
+                <th scope="col">Mail</th>
+                <th scope="col">Section</th>
+                <th scope="col">What becomes of it</th>
+              </tr>
+            </thead>
+            <tbody>
+              @for (l of lines().slice(0, 500); track $index; let i = $index) {
+                <tr [class.refused]="fates()[i]!.fate === 'refused'">
+                  <td class="quiet mono">{{ read().people[i]!.line }}</td>
+                  <td>{{ l.family }}</td>
+                  <td>{{ l.given }}</td>
+                  <td class="mono">{{ l.number }}</td>
+                  <td>{{ l.mail }}</td>
+                  <td>{{ l.section }}</td>
+                  <td>
+                    <b>{{ word(fates()[i]!.fate) }}</b> <span class="quiet">{{ fates()[i]!.says }}</span>
+                  </td>
+                </tr>
+              }
+            </tbody>
+          </table>
+        </div>
+        @if (lines().length > 500) {
+          <p class="quiet">The first 500 of {{ lines().length }} lines are shown; all of them are read.</p>
+        }
+      }
+    </section>
+  `,
+  styles: `
+    section {
+      display: grid;
+      gap: 8px;
+      margin-top: 12px;
+    }
+    section > label {
+      color: var(--pencil);
+    }
+    textarea,
+    .box {
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      padding: 6px 8px;
+      background: var(--paper);
+      color: inherit;
+    }
+    textarea {
+      font-family: var(--mono);
+      width: 100%;
+    }
+    .line {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px 12px;
+      align-items: center;
+    }
+    .line [role='status'] {
+      flex: 1;
+    }
+    #people-file:focus-visible + * {
+      outline: none;
+    }
+    .rows {
+      max-height: 420px;
+      overflow: auto;
+    }
+    td b {
+      margin-right: 8px;
+    }
+    .refused td {
+      background: color-mix(in srgb, var(--red) 6%, var(--paper));
+    }
+    .refused b {
+      color: var(--red);
+    }
+  `,
+})
+export class PeopleList {
+  readonly sections = input.required<{ id: string; title: string }[]>();
+  readonly reason = input('');
+  readonly office = input(false);
+  readonly done = output<number>();
+  readonly leave = output<void>();
+  private readonly api = inject(Api);
+  private readonly store = inject(BookStore);
+  protected readonly text = signal('');
+  protected readonly section = signal('');
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+  protected readonly made = signal<{ text: string; made: RosterMade } | null>(null);
+  private operation: { text: string; id: string } | null = null;
+
+  protected readonly read = computed(() =>
+    readPeople(
+      this.text(),
+      this.sections().map((s) => s.title),
+    ),
+  );
+  protected readonly hasSections = computed(() => this.read().people.some((p) => p.section !== ''));
+  protected readonly lines = computed(() =>
+    this.read().people.map(({ line: _line, ...p }) => ({ ...p, section: p.section || this.section() })),
+  );
+  private readonly wish = computed(() => JSON.stringify(this.lines()));
+  /** What is shown is of other lines than what is typed by now. */
+  protected readonly stale = computed(() => this.made()?.text !== this.wish());
+  protected readonly fates = computed(() => (this.stale() ? [] : (this.made()?.made.lines ?? [])));
+  protected readonly todo = computed(
+    () => this.fates().filter((f) => f.fate !== 'refused' && f.fate !== 'here').length,
+  );
+  protected readonly label = computed(() =>
+    this.todo() === 0 ? 'Keep' : this.todo() === 1 ? 'Keep 1' : `Keep ${this.todo()}`,
+  );
+  protected readonly says = computed(() => {
+    const fates = this.fates();
+    if (fates.length === 0) return this.read().problems[0] ?? '';
+    const parts = (Object.keys(FATES) as RosterFate['fate'][])
+      .map((f) => ({ word: FATES[f], n: fates.filter((x) => x.fate === f).length }))
+      .filter((p) => p.n > 0)
+      .map((p) => `${p.n} ${p.word}`);
+    const sections = this.made()?.made.sections ?? [];
+    return `${parts.join(', ')}${sections.length > 0 ? `; new ${sections.length === 1 ? 'section' : 'sections'} ${sections.join(', ')}` : ''}`;
+  });
+
+  constructor() {
+    let waiting: ReturnType<typeof setTimeout> | undefined;
+    effect(() => {
+      const wish = this.wish();
+      clearTimeout(waiting);
+      if (this.lines().length > 0) waiting = setTimeout(() => untracked(() => void this.look(wish)), 250);
+    });
+  }
+
+  protected word(fate: RosterFate['fate']): string {
+    return FATES[fate];
+  }
+
+  protected async file(event: Event): Promise<void> {
+    const box = event.target as HTMLInputElement;
+    const file = box.files?.[0];
+    if (!file) return;
+    if (file.size > 5_000_000) return this.problem.set('The file is larger than 5 MB: that is no list of students.');
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    box.value = '';
+    if (bytes.includes(0) && !(bytes[0] === 0xff || bytes[0] === 0xfe))
+      return this.problem.set('This file is no text. Save the list as CSV first, or paste it from the spreadsheet.');
+    this.problem.set('');
+    this.text.set(decode(bytes).text);
+  }
+
+  private send(tryOnly: boolean, operation: string): Promise<RosterMade> {
+    return this.api.send<RosterMade>('POST', `/books/${this.store.id()}/people`, {
+      operation,
+      try: tryOnly,
+      lines: this.lines(),
+      reason: this.reason().trim(),
+    });
+  }
+
+  private async look(wish: string): Promise<void> {
+    try {
+      const made = await this.send(true, newOperation());
+      this.made.set({ text: wish, made });
+      this.problem.set('');
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    }
+  }
+
+  protected async keep(): Promise<void> {
+    if (this.office() && this.reason().trim() === '')
+      return this.problem.set('The office changes a book only with a reason: say it above.');
+    const text = this.wish();
+    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      await this.send(false, this.operation.id);
+      this.done.emit(this.todo());
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

@@ -1,0 +1,214 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Button } from 'primeng/button';
+import type { PeoplePage as People } from '@contract/people';
+import { Api, newOperation, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { day } from '../../ui/text/dates';
+import { fits } from '../../ui/text/find-words';
+import { InviteLinks } from '../../ui/form/invite-links';
+import { BookSettingsPart } from './book-settings';
+import { PeopleList } from './people-list';
+import type { Invitations } from '@contract/accounts';
+
+type Student = People['students'][number];
+
+/** Everybody of a book: students with where they were from when to when, staff, sections; and the book itself. */
+@Component({
+  selector: 'lt-people',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, Button, PeopleList, BookSettingsPart, InviteLinks],
+  templateUrl: './people.html',
+  styleUrl: './people.css',
+  host: { role: 'main' },
+})
+export class PeoplePage {
+  protected readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+
+  protected readonly people = signal<People | null>(null);
+  protected readonly problem = signal('');
+  protected readonly failure = signal('');
+  protected readonly busy = signal(false);
+  protected readonly words = signal('');
+  protected readonly gone = signal(false);
+  protected readonly picked = signal<ReadonlySet<string>>(new Set());
+  protected readonly reason = signal('');
+  protected readonly adding = signal(false);
+  protected readonly login = signal('');
+  protected readonly section = signal('');
+  protected readonly links = signal<Invitations['invitations']>([]);
+
+  protected readonly office = computed(() => this.store.page()?.role === 'administrator');
+  protected readonly may = computed(() => (this.store.mayManage() || this.office()) && !this.store.page()?.archived);
+  protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
+  protected readonly sections = computed(() => this.store.page()?.sections ?? []);
+  private readonly all = computed(() => this.people()?.students ?? []);
+  protected readonly shown = computed(() =>
+    this.all().filter(
+      (s) =>
+        s.left === this.gone() &&
+        fits(`${s.family} ${s.given} ${s.number} ${s.mail} ${this.titleOf(s.section)}`, this.words()) > 0,
+    ),
+  );
+  protected readonly left = computed(() => this.all().filter((s) => s.left).length);
+  protected readonly here = computed(() => this.all().filter((s) => !s.left).length);
+  protected readonly chosen = computed(() => this.all().filter((s) => this.picked().has(s.id)));
+  protected readonly uninvited = computed(() => this.chosen().filter((s) => s.account !== 'ready'));
+  protected readonly allPicked = computed(
+    () => this.shown().length > 0 && this.shown().every((s) => this.picked().has(s.id)),
+  );
+
+  constructor() {
+    this.foot.keys.set([{ key: '?', does: 'all keys' }]);
+    this.foot.tell('');
+    effect(() => {
+      this.store.loaded();
+      if (this.store.page()) untracked(() => void this.load());
+    });
+  }
+
+  protected async load(): Promise<void> {
+    const id = this.store.id();
+    try {
+      const people = await this.api.get<People>(`/books/${id}/people`);
+      if (id !== this.store.id()) return;
+      this.people.set(people);
+      this.problem.set('');
+    } catch (error) {
+      this.problem.set(saysOf(error));
+    }
+  }
+
+  protected titleOf(section: string | null): string {
+    return this.store.sections().get(section ?? '') ?? '';
+  }
+
+  /** "North since 3 Sept; before, South": every place with its dates, where there is more than one. */
+  protected staysOf(s: Student): string {
+    const words = s.stays.map(
+      (x) =>
+        `${this.titleOf(x.section) || 'no section'} ${x.until ? `${day(x.since, this.zone())} to ${day(x.until, this.zone())}` : `since ${day(x.since, this.zone())}`}`,
+    );
+    return words.reverse().join('; ');
+  }
+
+  protected accountOf(account: Student['account']): string {
+    return { ready: '', invited: 'invited, no password yet', none: 'cannot sign in yet' }[account];
+  }
+
+  protected pick(id: string, on: boolean): void {
+    this.picked.update((was) => {
+      const is = new Set(was);
+      if (on) is.add(id);
+      else is.delete(id);
+      return is;
+    });
+  }
+
+  protected pickAll(on: boolean): void {
+    this.picked.set(new Set(on ? this.shown().map((s) => s.id) : []));
+  }
+
+  protected showGone(gone: boolean): void {
+    this.gone.set(gone);
+    this.picked.set(new Set());
+  }
+
+  /** Does something to the book and loads it anew; what was said stays where it fails. */
+  protected async act(says: string, send: () => Promise<unknown>): Promise<boolean> {
+    if (this.busy()) return false;
+    if (this.office() && this.reason().trim() === '') {
+      this.failure.set('The office changes a book only with a reason: say it above.');
+      return false;
+    }
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      await send();
+      await this.store.reload();
+      await this.load();
+      this.foot.tell(says);
+      return true;
+    } catch (error) {
+      this.failure.set(saysOf(error));
+      return false;
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  private get base(): string {
+    return `/books/${this.store.id()}`;
+  }
+
+  protected async change(part: { section?: string | null; left?: boolean }, says: string): Promise<void> {
+    const enrolments = this.chosen().map((s) => s.id);
+    const done = await this.act(says, () =>
+      this.api.send('PATCH', `${this.base}/enrolments`, {
+        operation: newOperation(),
+        enrolments,
+        ...part,
+        reason: this.reason().trim(),
+      }),
+    );
+    if (done) this.picked.set(new Set());
+  }
+
+  protected count(): string {
+    const n = this.chosen().length;
+    return n === 1 ? `${this.chosen()[0]!.given} ${this.chosen()[0]!.family}`.trim() : `${n} students`;
+  }
+
+  protected move(section: string): Promise<void> {
+    const to = section === '*' ? null : section;
+    return this.change(
+      { section: to },
+      `${this.count()}: now in ${this.titleOf(to) || 'no section'}. Their scores went along.`,
+    );
+  }
+
+  protected async invite(): Promise<void> {
+    await this.act('Invited: each link works once, for fourteen days.', async () => {
+      const { invitations } = await this.api.send<Invitations>('POST', `${this.base}/invitations`, {
+        logins: this.uninvited().map((s) => s.login),
+      });
+      this.links.set(invitations);
+    });
+  }
+
+  protected async staff(login: string, role: string | null): Promise<void> {
+    const done = await this.act(
+      role === null ? `${login} is off this book.` : `${login} is ${role} of this book.`,
+      () =>
+        this.api.send('PUT', `${this.base}/staff/${encodeURIComponent(login)}`, {
+          operation: newOperation(),
+          role,
+          reason: this.reason().trim(),
+        }),
+    );
+    if (done) this.login.set('');
+    else await this.load();
+  }
+
+  protected async putSection(id: string, title: string): Promise<void> {
+    if (title.trim() === '' || title.trim() === this.titleOf(id)) return;
+    const done = await this.act(`${title.trim()}: kept.`, () =>
+      this.api.send('PUT', `${this.base}/sections/${id || `sec-${newOperation().slice(0, 8)}`}`, {
+        operation: newOperation(),
+        title: title.trim(),
+        reason: this.reason().trim(),
+      }),
+    );
+    if (done && id === '') this.section.set('');
+  }
+
+  protected async added(n: number): Promise<void> {
+    this.adding.set(false);
+    await this.store.reload();
+    await this.load();
+    this.foot.tell(n === 1 ? '1 student is put in or moved.' : `${n} students are put in or moved.`);
+  }
+}

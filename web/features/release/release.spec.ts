@@ -1,0 +1,56 @@
+import { openPage, withText } from '../../testing/open-book';
+import { ReleasePage } from './release';
+import { soon } from '../../testing/soon';
+import type { ReleaseWrite, WithdrawWrite } from '@contract/statements';
+
+const press = async (page: Awaited<ReturnType<typeof openPage>>, selector: string, text: string): Promise<void> => {
+  withText(document, selector, text).querySelector('button')?.click();
+  await page.fixture.whenStable();
+};
+
+describe('the release page', () => {
+  let page: Awaited<ReturnType<typeof openPage<ReleasePage>>>;
+  beforeEach(async () => {
+    page = await openPage(ReleasePage, () => ({ people: 1 }));
+    document.body.append(page.fixture.nativeElement as HTMLElement);
+  });
+  afterEach(() => (page.fixture.nativeElement as HTMLElement).remove());
+
+  it('begins with the assessment that has drafts, and picks those who have one', () => {
+    expect(page.element('h1').textContent).toBe('Moss');
+    const rows = [...(page.fixture.nativeElement as HTMLElement).querySelectorAll('tbody tr')].map((r) => [
+      r.classList.contains('picked'),
+      ...[...r.querySelectorAll('td')].slice(1).map((d) => d.textContent!.replace(/\s+/g, ' ').trim()),
+    ]);
+    // Adler's score is out as it is; Birch's waits, less two days of lateness.
+    expect(rows).toEqual([
+      [false, 'Adler', '', '16.0', 'this'],
+      [true, 'Birch', '', '−46.0', 'nothing yet'],
+    ]);
+    expect(page.text()).toContain('1 of 2 students picked');
+  });
+
+  it('asks before anybody sees anything, and then sends just those picked', async () => {
+    await press(page, 'p-button', 'Release to 1');
+    expect(page.sent).toEqual([]);
+    expect(document.body.textContent).toContain('1 student will see their score with its working');
+    const buttons = [...document.querySelectorAll('p-button')].filter((b) => b.textContent!.trim() === 'Release');
+    buttons[0]!.querySelector('button')!.click();
+    await soon(() => expect(page.sent).toHaveLength(1));
+    const { method, path, body } = page.sent[0]!;
+    expect([method, path]).toEqual(['POST', '/books/fens/release']);
+    expect(body as ReleaseWrite).toMatchObject({ assessment: 'moss', enrolments: ['s2'], moveRules: true });
+  });
+
+  it('withdraws only from those who see it', async () => {
+    const boxes = [...document.querySelectorAll<HTMLInputElement>('tbody input[type=checkbox]')];
+    boxes[0]!.click();
+    await page.fixture.whenStable();
+    expect(page.text()).toContain('2 of 2 students picked');
+    await press(page, 'p-button', 'Withdraw from 1');
+    const withdraw = [...document.querySelectorAll('p-button')].filter((b) => b.textContent!.trim() === 'Withdraw');
+    withdraw[0]!.querySelector('button')!.click();
+    await soon(() => expect(page.sent).toHaveLength(1));
+    expect(page.sent[0]!.body as WithdrawWrite).toMatchObject({ assessment: 'moss', enrolments: ['s1'] });
+  });
+});

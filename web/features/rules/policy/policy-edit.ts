@@ -1,0 +1,175 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { checkSchoolRules } from '@core/policy/check';
+import type {
+  SchoolDepartures,
+  SchoolRulesMade,
+  SchoolRulesState,
+  SchoolRulesVersions,
+  SchoolTurn,
+} from '@contract/policy';
+import { Api, ApiProblem, newOperation, saysOf } from '../../../data/api';
+import type { Draft } from '../draft';
+import { asSchool, sameSchool, schoolDraftOf, schoolRulesOf, type SchoolDraft } from './policy-draft';
+
+/** Milliseconds after the last word that a trial over all books begins. */
+const BEGINS_AFTER = 500;
+/** Milliseconds between two looks at how far it is. */
+const LOOKS_EVERY = 300;
+
+export interface Said {
+  at: string;
+  says: string;
+}
+
+/** The school's rules that are being read and tried, and their way through the books. Each page has its own. */
+@Injectable()
+export class SchoolEdit {
+  private readonly api = inject(Api);
+  private readonly state = signal<SchoolRulesState | null>(null);
+  readonly versions = signal<SchoolRulesVersions>([]);
+  readonly departures = signal<SchoolDepartures>([]);
+  private readonly tried = signal<SchoolDraft | null>(null);
+  /** A trial, or what was made, on its way through the books. */
+  readonly turn = signal<SchoolTurn | null>(null);
+  /** The trial was ended before it was through. */
+  readonly stopped = signal(false);
+  readonly busy = signal(false);
+  readonly failure = signal('');
+  readonly theirs = signal(false);
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  /** What is looked at now; another takes its place. */
+  private looking = '';
+  private sent: { text: string; operation: string } | null = null;
+
+  readonly now = computed((): SchoolDraft | null => {
+    const state = this.state();
+    return state ? schoolDraftOf(state.rules) : null;
+  });
+  readonly draft = computed(() => this.tried() ?? this.now());
+  readonly trying = computed(() => this.tried() !== null);
+  readonly made = computed(() => this.state()?.made ?? null);
+  readonly problems = computed((): Said[] => {
+    const tried = this.tried();
+    if (!tried) return [];
+    const checked = checkSchoolRules(schoolRulesOf(tried));
+    return checked.ok ? [] : checked.problems;
+  });
+  /** Books of the turn that are through. */
+  readonly done = computed(() => this.turn()?.books.filter((b) => b.state !== 'waits').length ?? 0);
+  readonly through = computed(() => this.turn() !== null && this.done() === this.turn()!.books.length);
+  async load(): Promise<void> {
+    try {
+      const [state, versions, departures] = await Promise.all([
+        this.api.get<SchoolRulesState>('/school-rules'),
+        this.api.get<SchoolRulesVersions>('/school-rules/versions'),
+        this.api.get<SchoolDepartures>('/school-rules/departures'),
+      ]);
+      this.state.set(state);
+      this.versions.set(versions);
+      this.departures.set(departures);
+    } catch (error) {
+      this.failure.set(saysOf(error));
+    }
+  }
+
+  /** Puts a change on trial; over all books a moment after the last word of it. */
+  try(next: Draft): void {
+    const now = this.now();
+    if (!now || this.busy()) return;
+    this.failure.set('');
+    const same = sameSchool(now, asSchool(next));
+    this.tried.set(same ? null : asSchool(next));
+    this.leaveTurn();
+    if (!same && this.problems().length === 0) this.timer = setTimeout(() => void this.begin(), BEGINS_AFTER);
+  }
+
+  /** Works the trial out over all books from the beginning. */
+  async begin(): Promise<void> {
+    const tried = this.tried();
+    if (!tried) return;
+    this.leaveTurn();
+    const id = newOperation();
+    this.looking = id;
+    try {
+      await this.api.send('POST', '/school-rules/turns', {
+        id,
+        version: this.state()!.version,
+        rules: schoolRulesOf(tried),
+      });
+      await this.follow(id);
+    } catch (error) {
+      this.turn.set(null);
+      this.stopped.set(true);
+      this.fail(error);
+    }
+  }
+
+  private async follow(id: string): Promise<void> {
+    while (this.looking === id) {
+      const turn = await this.api.get<SchoolTurn>(`/school-rules/turns/${id}`);
+      if (this.looking !== id) return;
+      this.turn.set(turn);
+      if (this.through()) return;
+      await new Promise((done) => setTimeout(done, LOOKS_EVERY));
+    }
+  }
+
+  private fail(error: unknown): void {
+    this.failure.set(saysOf(error));
+    this.theirs.set(error instanceof ApiProblem && error.code === 'stale');
+  }
+
+  /** Looks at no turn any more; a trial is ended on the server, with what it had found. */
+  private leaveTurn(): void {
+    clearTimeout(this.timer);
+    const ends = this.turn()?.kind === 'make' ? '' : this.looking;
+    this.looking = '';
+    this.turn.set(null);
+    this.stopped.set(false);
+    if (ends) this.api.send('DELETE', `/school-rules/turns/${ends}`).catch((error: unknown) => this.fail(error));
+  }
+
+  stop(): void {
+    this.leaveTurn();
+    this.stopped.set(true);
+  }
+
+  drop(): void {
+    this.leaveTurn();
+    this.tried.set(null);
+    this.failure.set('');
+    this.theirs.set(false);
+  }
+
+  /** Makes what is tried the school's rules; true once it is through the books. */
+  async make(reason: string): Promise<boolean> {
+    const tried = this.tried();
+    if (!tried || this.busy()) return false;
+    this.busy.set(true);
+    this.failure.set('');
+    try {
+      const write = { version: this.state()!.version, reason, rules: schoolRulesOf(tried) };
+      const text = JSON.stringify(write);
+      if (this.sent?.text !== text) this.sent = { text, operation: newOperation() };
+      const { turn } = await this.api.send<SchoolRulesMade>('PUT', '/school-rules', {
+        operation: this.sent.operation,
+        ...write,
+      });
+      this.sent = null;
+      clearTimeout(this.timer);
+      // It is made from here on, whether its way through the books can be watched or not.
+      this.turn.set(null);
+      this.looking = turn;
+      this.tried.set(null);
+      await this.load();
+      await this.follow(turn);
+      await this.load();
+      return true;
+    } catch (error) {
+      this.fail(error);
+      return false;
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

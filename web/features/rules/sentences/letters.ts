@@ -1,0 +1,232 @@
+import type { Rounding, Scale } from '@core/book/document';
+import { freshName, namesOf, putRule, putRules, renameRule, ruleOf, type Draft } from '../draft';
+import type { Part, Piece, Sentence } from './sentence';
+
+const NONE = '*none';
+const FRESH = '*fresh';
+/** What a new scale begins with. */
+const FIRST: Scale = {
+  bands: [
+    { label: 'A', from: 85 },
+    { label: 'B', from: 70 },
+    { label: 'C', from: 55 },
+    { label: 'D', from: 45 },
+    { label: 'F', from: 0 },
+  ],
+};
+
+export const scaleOf = (draft: Draft): Scale | null =>
+  draft.rules.scale ? (ruleOf(draft, 'scales', draft.rules.scale) ?? null) : null;
+
+/** Bands from the highest down. */
+export const bandsOf = (draft: Draft): Scale['bands'] =>
+  [...(scaleOf(draft)?.bands ?? [])].sort((a, b) => b.from - a.from);
+
+export const putScale = (draft: Draft, keys: Partial<Scale>): Draft =>
+  putRule(draft, 'scales', draft.rules.scale!, { ...scaleOf(draft)!, ...keys });
+
+export const moveBand = (draft: Draft, label: string, from: number): Draft =>
+  putScale(draft, { bands: scaleOf(draft)!.bands.map((b) => (b.label === label ? { ...b, from } : b)) });
+
+/** A band more, in the widest gap. */
+function oneMore(draft: Draft): Draft {
+  const bands = bandsOf(draft);
+  const labels = new Set(bands.map((b) => b.label));
+  let label = 'New';
+  for (let n = 2; labels.has(label); n++) label = `New ${n}`;
+  const above = [Math.max(100, bands[0]!.from), ...bands.map((b) => b.from)];
+  let widest = 0;
+  for (let n = 1; n < bands.length; n++)
+    if (above[n]! - above[n + 1]! > above[widest]! - above[widest + 1]!) widest = n;
+  const from = Math.round(((above[widest]! + above[widest + 1]!) / 2) * 100) / 100;
+  return putScale(draft, { bands: [...scaleOf(draft)!.bands, { label, from }] });
+}
+
+function band(draft: Draft, { label, from }: Scale['bands'][number], count: number): Sentence {
+  const { bands } = scaleOf(draft)!;
+  return {
+    id: `band ${label}`,
+    shared: { matter: 'letters', place: { kind: 'rule', name: draft.rules.scale! } },
+    pieces: [
+      {
+        kind: 'word',
+        label: `Label of the letter ${label}`,
+        value: label,
+        set: (text) =>
+          text === '' || text.length > 20
+            ? { says: 'A letter has a label of 1 to 20 letters.' }
+            : text !== label && bands.some((b) => b.label === text)
+              ? { says: `There is a letter “${text}” already.` }
+              : putScale(draft, { bands: bands.map((b) => (b.label === label ? { ...b, label: text } : b)) }),
+      },
+      'from',
+      ...(from === 0
+        ? ['0 %, so that everybody has a letter.']
+        : [
+            {
+              kind: 'number' as const,
+              label: `From what percentage ${label}`,
+              value: from,
+              unit: ' %',
+              most: 1000,
+              least: 0.0001,
+              set: (value: number) => moveBand(draft, label, value),
+            },
+            '.',
+          ]),
+      ...(from > 0 && count > 1
+        ? [
+            {
+              kind: 'act' as const,
+              text: 'take out',
+              label: `Take the letter ${label} out`,
+              does: () => putScale(draft, { bands: bands.filter((b) => b.label !== label) }),
+            },
+          ]
+        : []),
+    ],
+  };
+}
+
+export const LETTERS: Part = {
+  id: 'letters',
+  title: 'Letters',
+  lead: (draft) =>
+    scaleOf(draft)
+      ? 'Drag a letter’s edge along the class, or type where it begins.'
+      : 'This book has no letters: its final grades are percentages alone.',
+  sentences: (draft) => {
+    const scale = scaleOf(draft);
+    const name = draft.rules.scale ?? '';
+    const bands = bandsOf(draft);
+    return [
+      {
+        id: 'scale',
+        shared: { matter: 'letters', place: { kind: 'default' } },
+        about: ['/scale', `/rules/scales/${name}`],
+        pieces: [
+          'Final grades are',
+          {
+            kind: 'choice',
+            label: 'Which letters',
+            value: scale ? name : NONE,
+            choices: [
+              { value: NONE, text: 'percentages alone' },
+              ...namesOf(draft, 'scales').map((n) => ({ value: n, text: `letters by “${n}”` })),
+              { value: FRESH, text: 'letters by a new scale' },
+            ],
+            set: (value) => {
+              if (value === NONE) return putRules(draft, { scale: null });
+              if (value !== FRESH) return putRules(draft, { scale: value });
+              const fresh = freshName(draft, 'scales', 'letters');
+              return putRules(putRule(draft, 'scales', fresh, FIRST), { scale: fresh });
+            },
+          },
+          ...(scale
+            ? [
+                ', looked up by the',
+                {
+                  kind: 'choice' as const,
+                  label: 'Looked up by',
+                  value: scale.lookUp ?? 'rounded',
+                  choices: [
+                    { value: 'rounded', text: 'rounded' },
+                    { value: 'exact', text: 'exact' },
+                  ],
+                  set: (value: string) => putScale(draft, { lookUp: value as 'rounded' | 'exact' }),
+                },
+                'percentage.',
+                { kind: 'act' as const, text: 'a letter more', label: 'A letter more', does: () => oneMore(draft) },
+              ]
+            : ['.']),
+        ],
+      },
+      ...(scale
+        ? [
+            {
+              id: 'scale name',
+              shared: { matter: 'letters' as const, place: { kind: 'rule' as const, name }, silent: true as const },
+              onlyHere: true,
+              pieces: [
+                'This scale is called',
+                {
+                  kind: 'word' as const,
+                  label: 'Name of the scale',
+                  value: name,
+                  set: (text: string): Draft | { says: string } =>
+                    text === '' || text.length > 60 || text === 'info' || text.startsWith('*')
+                      ? { says: 'A scale has a name of 1 to 60 letters.' }
+                      : namesOf(draft, 'scales').includes(text) && text !== name
+                        ? { says: `There is a scale “${text}” already.` }
+                        : renameRule(draft, 'scales', name, text),
+                },
+                '.',
+              ] satisfies Piece[],
+            },
+          ]
+        : []),
+      ...bands.map((b) => band(draft, b, bands.length)),
+    ];
+  },
+};
+
+const MODES: { value: Rounding['mode']; text: string }[] = [
+  { value: 'half-up', text: 'a half goes up' },
+  { value: 'half-even', text: 'a half goes to the even digit' },
+  { value: 'down', text: 'always down' },
+];
+
+export const ROUNDING: Part = {
+  id: 'rounding',
+  title: 'Rounding',
+  lead: () => 'Everything is worked out exactly; only the final percentage is rounded, once.',
+  sentences: (draft) => {
+    const { rounding } = draft.rules;
+    const set = (keys: Partial<Rounding>): Draft => putRules(draft, { rounding: { ...rounding, ...keys } });
+    return [
+      {
+        id: 'rounding',
+        shared: { matter: 'rounding', place: { kind: 'value' } },
+        about: ['/rounding'],
+        pieces: [
+          'A final percentage is rounded once, at the end, to',
+          {
+            kind: 'number',
+            label: 'Decimals',
+            value: rounding.decimals,
+            whole: true,
+            most: 4,
+            set: (decimals) => set({ decimals }),
+          },
+          'decimals;',
+          {
+            kind: 'choice',
+            label: 'Rounding',
+            value: rounding.mode,
+            choices: MODES,
+            set: (mode) => set({ mode: mode as Rounding['mode'] }),
+          },
+          '.',
+        ],
+      },
+      {
+        id: 'closing',
+        onlyHere: !draft.rules.closing,
+        pieces: [
+          'Blanks count by their dates',
+          {
+            kind: 'choice',
+            label: 'Whether the term is being closed',
+            value: draft.rules.closing ? 'yes' : 'no',
+            choices: [
+              { value: 'no', text: 'as the term goes on' },
+              { value: 'yes', text: 'as if every date were past: the term is being closed' },
+            ],
+            set: (value) => putRules(draft, { closing: value === 'yes' ? true : undefined }),
+          },
+          '.',
+        ],
+      },
+    ];
+  },
+};

@@ -1,0 +1,63 @@
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import type { Draft } from '../draft';
+import type { WordPiece } from '../sentences/sentence';
+
+/** Words inside a sentence that are typed where they stand. What cannot be taken stays, with why. */
+@Component({
+  selector: 'lt-text-word',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<span [class.changed]="changed()" [class.wrong]="says() !== ''"
+      ><input
+        type="text"
+        autocomplete="off"
+        spellcheck="false"
+        [attr.aria-label]="piece().label"
+        [attr.aria-invalid]="says() !== ''"
+        [disabled]="fixed()"
+        [placeholder]="piece().none ?? ''"
+        [value]="piece().value"
+        [style.width.ch]="width()"
+        (input)="typed.set($any($event.target).value)"
+        (change)="take($event)" /></span
+    >{{ after() }}
+    @if (says()) {
+      <small class="problem" role="alert">{{ says() }}</small>
+    }`,
+  styleUrl: './word.css',
+  styles: `
+    span.wrong {
+      border-bottom: 2px solid var(--red);
+    }
+    input::placeholder {
+      color: inherit;
+      opacity: 1;
+      font-weight: inherit;
+    }
+    small {
+      display: block;
+      font: 13px var(--sans);
+    }
+  `,
+})
+export class TextWord {
+  readonly piece = input.required<WordPiece>();
+  readonly fixed = input(false);
+  readonly changed = input(false);
+  readonly after = input('');
+  readonly said = output<Draft>();
+  protected readonly says = signal('');
+  protected readonly typed = signal<string | null>(null);
+  protected readonly width = computed(() => {
+    const text = this.typed() ?? (this.piece().value || (this.piece().none ?? ''));
+    return Math.min(46, Math.max(2, text.length + 0.8));
+  });
+
+  protected take(event: Event): void {
+    const text = (event.target as HTMLInputElement).value.trim();
+    const next = text === this.piece().value ? null : this.piece().set(text);
+    this.says.set(next !== null && 'says' in next ? next.says : '');
+    if (next === null || 'says' in next) return;
+    this.typed.set(null);
+    this.said.emit(next);
+  }
+}

@@ -1,0 +1,84 @@
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
+import { Router } from '@angular/router';
+import { Actions, ofType } from '@ngrx/effects';
+import { Store } from '@ngrx/store';
+import { take } from 'rxjs';
+import { Button } from 'primeng/button';
+import { InputText } from 'primeng/inputtext';
+import { homeOf, SessionActions, sessionFeature } from '../../data/session';
+import { Mark } from '../../ui/layout/mark';
+
+@Component({
+  selector: 'lt-sign-in',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, Button, InputText, Mark],
+  template: `
+    <main>
+      <div class="name"><lt-mark />Last Tally</div>
+      <form class="sheet" (ngSubmit)="enter()" aria-labelledby="title">
+        <h1 id="title">Sign in</h1>
+        <label for="login">Sign-in name</label>
+        <input
+          pInputText
+          id="login"
+          name="login"
+          autocomplete="username"
+          autocapitalize="none"
+          spellcheck="false"
+          [(ngModel)]="login"
+        />
+        <label for="password">Password</label>
+        <input
+          pInputText
+          id="password"
+          name="password"
+          type="password"
+          autocomplete="current-password"
+          [(ngModel)]="password"
+        />
+        <p class="says" aria-live="assertive">
+          @if (session().problem) {
+            <span class="problem">{{ session().problem }}</span>
+          }
+        </p>
+        <p-button
+          type="submit"
+          label="Sign in"
+          [fluid]="true"
+          [disabled]="!login() || !password()"
+          [loading]="session().busy"
+        />
+      </form>
+      <p class="quiet">Every number exact and explained.</p>
+    </main>
+  `,
+  styleUrl: '../../ui/layout/door.css',
+})
+export class SignInPage {
+  /** The address to go on to, from the query. */
+  readonly then = input<string>();
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  protected readonly session = this.store.selectSignal(sessionFeature.selectSessionState);
+  protected readonly login = signal('');
+  protected readonly password = signal('');
+
+  constructor() {
+    // Once, at the form's own answer: the guards of the page gone on to look at the session too, and who went on at
+    // each of those looks would chase them.
+    inject(Actions)
+      .pipe(ofType(SessionActions.signedIn), take(1), takeUntilDestroyed())
+      .subscribe(({ me }) => {
+        const then = this.then();
+        // Only a path of our own; anything else would be a way out to a stranger's page.
+        void this.router.navigateByUrl(then && /^\/(?!\/)/.test(then) ? then : homeOf(me));
+      });
+  }
+
+  protected enter(): void {
+    if (!this.login() || !this.password() || this.session().busy) return;
+    this.store.dispatch(SessionActions.signIn({ login: this.login(), password: this.password() }));
+  }
+}

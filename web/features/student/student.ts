@@ -1,0 +1,94 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  resource,
+  untracked,
+} from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Api, saysOf } from '../../data/api';
+import { BookStore } from '../../data/book';
+import { Foot } from '../../ui/layout/status-bar';
+import { sessionFeature } from '../../data/session';
+import { Where } from '../../ui/layout/breadcrumbs';
+import { StudentReads } from './student-view';
+import type { Notices } from '@contract/notices';
+import type { MyBook, MyBooks } from '@contract/statements';
+
+/** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
+@Component({
+  selector: 'lt-student',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, StudentReads],
+  templateUrl: './student.html',
+  styleUrl: './student.css',
+})
+export class StudentPage {
+  /** The book in the address; none: the first. */
+  readonly book = input<string>();
+  /** An enrolment: staff look at the open book as this student does. */
+  readonly asStudent = input<string>();
+  protected readonly opened = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly foot = inject(Foot);
+  private readonly router = inject(Router);
+  private readonly where = inject(Where);
+  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  protected readonly books = resource({
+    params: () => (this.asStudent() ? undefined : {}),
+    loader: () => this.api.get<MyBooks>('/my/books'),
+  });
+  protected readonly notices = resource({
+    params: () => (this.asStudent() ? undefined : {}),
+    loader: () => this.api.get<Notices>('/my/notices'),
+  });
+  protected readonly told = computed(() =>
+    this.notices.hasValue() ? this.notices.value().filter((n) => !n.seen) : [],
+  );
+  protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
+  protected readonly open = resource({
+    params: () => {
+      const [as, open] = [this.asStudent(), this.opened.id()];
+      if (as) return open ? `/books/${open}/as-student/${encodeURIComponent(as)}` : undefined;
+      const book = this.book();
+      return book ? `/my/books/${encodeURIComponent(book)}` : undefined;
+    },
+    loader: ({ params }) => this.api.get<MyBook>(params),
+  });
+  protected readonly page = computed(() => (this.open.hasValue() ? (this.open.value() ?? null) : null));
+  protected readonly problem = computed(() =>
+    this.open.error() ? saysOf(this.open.error()) : this.books.error() ? saysOf(this.books.error()) : '',
+  );
+
+  constructor() {
+    this.foot.tell('Scores stand here once your teacher has released them.');
+    this.foot.keys.set([]);
+    effect(() => {
+      const first = this.list()?.[0];
+      if (!this.asStudent() && !this.book() && first)
+        untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
+    });
+    effect(() => {
+      if (!this.asStudent()) this.where.set(this.me()?.school ?? '', this.page()?.title ?? 'My work');
+    });
+  }
+
+  /** Whose eyes staff look through. */
+  protected readonly whose = computed(() => {
+    const p = this.opened.people().get(this.asStudent() ?? '');
+    return p ? `${p.given} ${p.family}`.trim() : '';
+  });
+
+  protected async seen(id: string): Promise<void> {
+    try {
+      await this.api.send('PUT', `/my/notices/${id}/seen`, {});
+      this.notices.reload();
+    } catch (error) {
+      this.foot.tell(saysOf(error), 'trouble');
+    }
+  }
+}

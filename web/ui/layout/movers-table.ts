@@ -1,0 +1,77 @@
+import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import type { Shown } from '@core/proposal/compare';
+
+/** One student who would move, with a name to show. */
+export interface MoverRow {
+  id: string;
+  name: string;
+  before: Shown;
+  after: Shown;
+  /** What moves them, in small words below the name; empty: nothing is said. */
+  why: string;
+}
+
+/** Movers that are listed at first. */
+const FIRST = 30;
+
+/** Who would move in a trial, and across which letter. */
+@Component({
+  selector: 'lt-movers-table',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <table class="plain">
+      <thead>
+        <tr>
+          <th scope="col">Student</th>
+          <th scope="col" class="right">now → in the trial</th>
+          <th scope="col" class="right">letter</th>
+        </tr>
+      </thead>
+      <tbody>
+        @for (m of shown(); track m.id) {
+          <tr>
+            <td>
+              {{ m.name }}
+              @if (m.why) {
+                <small class="quiet">{{ m.why }}</small>
+              }
+            </td>
+            <td class="right mono">{{ figures(m) }}</td>
+            <td class="right" [class.plum]="m.before.letter !== m.after.letter">{{ letters(m) }}</td>
+          </tr>
+        }
+      </tbody>
+    </table>
+    @if (rows().length > shown().length) {
+      <button type="button" class="word" (click)="all.set(true)">and {{ rows().length - shown().length }} more</button>
+    }
+    @if (unlisted() > 0 && all()) {
+      <p class="quiet">{{ unlisted() }} more are not listed: they move the least.</p>
+    }
+  `,
+  styles: `
+    small {
+      display: block;
+    }
+    td.right {
+      white-space: nowrap;
+    }
+  `,
+})
+export class MoversTable {
+  readonly rows = input.required<readonly MoverRow[]>();
+  /** Those who move and are in no row. */
+  readonly unlisted = input(0);
+  protected readonly all = signal(false);
+  protected readonly shown = computed(() => (this.all() ? this.rows() : this.rows().slice(0, FIRST)));
+
+  /** One figure where it is the letter alone that changes. */
+  protected figures({ before, after }: MoverRow): string {
+    const [was, is] = [before.percent ?? 'none', after.percent ?? 'none'];
+    return was === is ? is : `${was} → ${is}`;
+  }
+
+  protected letters({ before, after }: MoverRow): string {
+    return before.letter === after.letter ? (after.letter ?? '') : `${before.letter ?? '–'} → ${after.letter ?? '–'}`;
+  }
+}

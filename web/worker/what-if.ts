@@ -1,0 +1,104 @@
+import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/book/assemble';
+import { changeCell, contentOf, isEmpty, shareOfPoints } from '@core/book/change';
+import { checkBook } from '@core/book/checks/check';
+import type { BookDocument, Entry } from '@core/book/document';
+import { putEntry } from '@core/calculation/cells';
+import { compileBook, type CompiledBook } from '@core/calculation/compile';
+import { workOutStudent } from '@core/calculation/final';
+import { entryAt } from '@core/calculation/entries-by-item';
+import { studentResult } from '@core/calculation/result';
+import { findCauses } from '@core/proposal/causes';
+import { compareCompiled, emptyTrial, type Trial } from '@core/proposal/compare';
+import type { Difference } from '@core/proposal/differences';
+import type { ShownStanding } from '@core/proposal/exception-effects';
+import { wishedBook, type Wish } from '@core/proposal/proposal';
+import { warningsOf, type Warning } from '@core/warnings/warnings';
+import type { CellWish } from './protocol';
+
+/** One student before and after changes that are only tried. */
+export interface TriedStudent {
+  student: string;
+  before: ShownStanding;
+  after: ShownStanding;
+}
+
+function shown(compiled: CompiledBook, s: number): ShownStanding {
+  const { percent, letter } = studentResult(compiled, workOutStudent(compiled, s));
+  return { percent, letter };
+}
+
+/** Where these changes of cells would leave each student concerned. The book is left as it was. */
+export function tryCells(compiled: CompiledBook, wishes: CellWish[]): TriedStudent[] {
+  const byStudent = new Map<string, CellWish[]>();
+  for (const w of wishes) byStudent.set(w.student, [...(byStudent.get(w.student) ?? []), w]);
+  return [...byStudent].flatMap(([student, own]): TriedStudent[] => {
+    const s = compiled.studentIndex.get(student);
+    if (s === undefined) return [];
+    const before = shown(compiled, s);
+    const held: [number, Entry | undefined][] = [];
+    try {
+      for (const { item, change } of own) {
+        const node = compiled.nodes.get(item);
+        if (node?.type !== 'item') continue;
+        const entry = entryAt(compiled, s, node.index);
+        held.push([node.index, entry]);
+        const is = changeCell(contentOf(entry), change);
+        putEntry(compiled, s, node.index, isEmpty(is) ? undefined : { student, item, ...is });
+      }
+      return [{ student, before, after: shown(compiled, s) }];
+    } finally {
+      for (const [i, entry] of held.reverse()) putEntry(compiled, s, i, entry);
+    }
+  });
+}
+
+/** The book's assessments as they would be; `rescale`: scores of one keep their percentages of the points before. */
+export interface TriedItems {
+  items: PlacedItem[];
+  rescale: { item: string; from: number; to: number } | null;
+}
+
+function rescaled(entry: Entry, from: number, to: number): Entry {
+  const out = { ...entry };
+  if (out.set !== undefined) out.set = shareOfPoints(out.set, from, to);
+  if (out.attempts)
+    out.attempts = out.attempts.map((a) =>
+      a.score === undefined ? a : { ...a, score: shareOfPoints(a.score, from, to) },
+    );
+  return out;
+}
+
+/** The book with other assessments beside the book as it is. */
+export function tryItems(
+  compiled: CompiledBook,
+  before: BookDocument,
+  tried: TriedItems,
+): { trial: Trial; problems: string[] } {
+  const here = new Set(tried.items.map((p) => p.item.id));
+  const { rescale } = tried;
+  const after = assembleBook(
+    assembleSkeleton(before.timeZone, rulesOf(before), tried.items),
+    before.asOf,
+    before.students,
+    before.entries
+      .filter((e) => here.has(e.item))
+      .map((e) => (rescale && e.item === rescale.item ? rescaled(e, rescale.from, rescale.to) : e)),
+    before.overrides,
+  );
+  const checked = checkBook(after);
+  if (checked.ok) return { trial: compareCompiled(compiled, compileBook(checked.book)), problems: [] };
+  return {
+    trial: { ...emptyTrial(), students: before.students.length },
+    problems: checked.problems.map((p) => p.says),
+  };
+}
+
+/** What is warned of whoever the students are. */
+export const warningsOfRules = (book: BookDocument): Warning[] =>
+  warningsOf({ ...book, students: [], entries: [], overrides: [] });
+
+/** For each mover, in the trial's order, what moves them. */
+export function causesOf(before: BookDocument, wish: Wish, trial: Trial): Record<string, Difference[]> {
+  findCauses(before, wishedBook(before, wish), trial);
+  return Object.fromEntries(trial.movers.map((m) => [m.student, (m.causes ?? []).map((c) => c.difference)]));
+}
