@@ -1,5 +1,5 @@
 import pg from 'pg';
-import type { SchoolTurn } from '@contract/policy';
+import type { PolicyRollout } from '@contract/policy';
 import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
 import { Client, operation } from '../demo/client';
 import { p95, type Figure } from './figure';
@@ -77,16 +77,16 @@ export async function schoolFigures(): Promise<Figure[]> {
     const end = keepScores(server, teacher, pool);
     const id = operation();
     const from = performance.now();
-    await office.send('POST', '/school-rules/turns', { id, version: 0, rules: HARDER });
-    let turn: SchoolTurn;
+    await office.send('POST', '/school-rules/rollouts', { id, version: 0, rules: HARDER });
+    let rollout: PolicyRollout;
     do {
       await new Promise((done) => setTimeout(done, 200));
-      turn = await office.send<SchoolTurn>('GET', `/school-rules/turns/${id}`);
-    } while (turn.books.some((b) => b.state === 'waits'));
+      rollout = await office.send<PolicyRollout>('GET', `/school-rules/rollouts/${id}`);
+    } while (rollout.books.some((b) => b.state === 'waits'));
     const seconds = (performance.now() - from) / 1000;
     const times = await end();
-    const moved = turn.books.filter((b) => b.up + b.down > 300).length;
-    if (turn.books.length !== BOOKS || moved !== BOOKS) throw new Error(`only ${moved} of ${BOOKS} books moved`);
+    const moved = rollout.books.filter((b) => b.up + b.down > 300).length;
+    if (rollout.books.length !== BOOKS || moved !== BOOKS) throw new Error(`only ${moved} of ${BOOKS} books moved`);
     return [
       { name: 'school.trial-50-books.s', value: seconds, unit: 's', against: 'no more than 20 s' },
       { name: 'school.scores-meanwhile.p95-ms', value: p95(times), unit: 'ms', against: 'no more than 100 ms' },

@@ -6,27 +6,27 @@ import { SavedView, StudentGroup } from './groups';
 export const NOTE_LENGTH = 2_000;
 
 /** What staff wrote beside a cell, or beside a student as a whole (`place` '*'). Version 0: nothing yet. */
-export const Remark = Shape({
+export const StaffNote = Shape({
   enrolment: Id,
   place: Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' }),
   version: Version,
   note: Maybe(Shape({ id: Id, text: Type.String(), by: Type.String(), at: Moment })),
   flaggedBy: Maybe(Type.String()),
 });
-export type Remark = Static<typeof Remark>;
+export type StaffNote = Static<typeof StaffNote>;
 
-/** PUT /books/{book}/remarks/{enrolment}/{place}. What is left out stays as it is; an empty note takes it away. */
-export const RemarkWrite = Shape({
+/** PUT /books/{book}/staff-notes/{enrolment}/{place}. What is left out stays as it is; an empty note takes it away. */
+export const StaffNoteWrite = Shape({
   operation: Operation,
   version: Version,
   note: Type.Optional(Type.String({ maxLength: NOTE_LENGTH })),
   flagged: Type.Optional(Type.Boolean()),
 });
-export type RemarkWrite = Static<typeof RemarkWrite>;
+export type StaffNoteWrite = Static<typeof StaffNoteWrite>;
 
-/** GET /books/{book}/beside: what stands beside the scores, for the person who asks. */
-export const Beside = Shape({
-  remarks: Type.Array(Remark),
+/** GET /books/{book}/annotations: what stands beside the scores, for the person who asks. */
+export const BookAnnotations = Shape({
+  notes: Type.Array(StaffNote),
   groups: Type.Array(StudentGroup),
   views: Type.Array(SavedView),
   /** Where the visit before this one ended, and the cells that others changed since. */
@@ -34,4 +34,4 @@ export const Beside = Shape({
   sinceAt: Moment,
   changed: Type.Array(Shape({ assessment: Id, enrolment: Id })),
 });
-export type Beside = Static<typeof Beside>;
+export type BookAnnotations = Static<typeof BookAnnotations>;

@@ -60,7 +60,7 @@ export const Sheet = Shape({
   seq: Version,
   document: Type.Unsafe<BookDocument>({ type: 'object' }),
   versions: Type.Array(Version),
-  out: Type.Array(Version),
+  releaseStates: Type.Array(Version),
 });
 export type Sheet = Static<typeof Sheet>;
 export const NewBook = Shape({

@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
 import { Id, Maybe, Moment, Operation, Reason, Shape, Version, type Static } from './wire';
-import { Remark } from './annotations';
+import { StaffNote } from './annotations';
 
 /** One line of a set: what was and what is. Texts are canonical JSON of what the line is about; null: nothing. */
 export const JournalCell = Shape({
@@ -93,7 +93,7 @@ export const PutBackMade = Shape({
   title: Type.String(),
   left: Version,
   cells: Type.Array(EntryState),
-  remarks: Type.Array(Remark),
+  remarks: Type.Array(StaffNote),
   book: Type.Boolean(),
 });
 export type PutBackMade = Static<typeof PutBackMade>;

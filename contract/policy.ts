@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import type { Departure } from '@core/policy/deviations';
-import { MATTERS, type SchoolRules } from '@core/policy/document';
+import type { Deviation } from '@core/policy/deviations';
+import { POLICY_AREAS, type SchoolRules } from '@core/policy/document';
 import { Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 
 /** Checked as a whole by the core (docs/formats/school-rules.md). */
@@ -24,15 +24,15 @@ export type SchoolRulesVersions = Static<typeof SchoolRulesVersions>;
 export const SchoolRulesWrite = Shape({ operation: Operation, version: Version, reason: Said, rules: Rules });
 export type SchoolRulesWrite = Static<typeof SchoolRulesWrite>;
 /** `turn`: its way through the books. */
-export const SchoolRulesMade = Shape({ version: Version, turn: Id });
+export const SchoolRulesMade = Shape({ version: Version, rollout: Id });
 export type SchoolRulesMade = Static<typeof SchoolRulesMade>;
 
-/** POST /school-rules/turns: what a version would do to every book; nothing is changed. */
+/** POST /school-rules/rollouts: what a version would do to every book; nothing is changed. */
 export const SchoolTrialWrite = Shape({ id: Id, version: Version, rules: Rules });
 export type SchoolTrialWrite = Static<typeof SchoolTrialWrite>;
 
 /** What comes of one book. `stays`: it changes nothing in it; `refused`: it cannot take it on, `says` why. */
-export const TurnBook = Shape({
+export const RolloutBook = Shape({
   book: Id,
   title: Title,
   term: Title,
@@ -46,36 +46,36 @@ export const TurnBook = Shape({
   /** Movers who read a standing now. */
   readers: Version,
   /** In what it departs from the rules as they would be. */
-  departs: Type.Array(Choice(...MATTERS)),
+  departs: Type.Array(Choice(...POLICY_AREAS)),
 });
-export type TurnBook = Static<typeof TurnBook>;
+export type RolloutBook = Static<typeof RolloutBook>;
 
-export const SchoolTurn = Shape({
+export const PolicyRollout = Shape({
   id: Id,
   kind: Choice('trial', 'make'),
   version: Version,
-  books: Type.Array(TurnBook),
+  books: Type.Array(RolloutBook),
 });
-export type SchoolTurn = Static<typeof SchoolTurn>;
+export type PolicyRollout = Static<typeof PolicyRollout>;
 
 const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
-/** GET /school-rules/turns/{turn}/books/{book}: who would move in one book, the largest moves first. */
-export const TurnMovers = Type.Array(
+/** GET /school-rules/rollouts/{rollout}/books/{book}: who would move in one book, the largest moves first. */
+export const RolloutMovers = Type.Array(
   Shape({ enrolment: Id, name: Type.String(), before: Standing, after: Standing, moves: Maybe(Type.String()) }),
 );
-export type TurnMovers = Static<typeof TurnMovers>;
+export type RolloutMovers = Static<typeof RolloutMovers>;
 
 /** A departure with the title of what it is in, and the change that brought it. */
-export const BookDeparture = Shape({
-  departure: Type.Unsafe<Departure>({ type: 'object' }),
+export const BookDeviation = Shape({
+  departure: Type.Unsafe<Deviation>({ type: 'object' }),
   title: Type.String(),
   /** Null where nobody can say. */
   since: Maybe(Shape({ at: Moment, by: Type.String(), reason: Type.String() })),
 });
-export type BookDeparture = Static<typeof BookDeparture>;
-/** GET /books/{book}/departures */
-export const BookDepartures = Type.Array(BookDeparture);
-export type BookDepartures = Static<typeof BookDepartures>;
-/** GET /school-rules/departures: the books that depart, of terms that have not ended. */
-export const SchoolDepartures = Type.Array(Shape({ book: Id, title: Title, term: Title, departures: BookDepartures }));
-export type SchoolDepartures = Static<typeof SchoolDepartures>;
+export type BookDeviation = Static<typeof BookDeviation>;
+/** GET /books/{book}/deviations */
+export const BookDeviations = Type.Array(BookDeviation);
+export type BookDeviations = Static<typeof BookDeviations>;
+/** GET /school-rules/deviations: the books that depart, of terms that have not ended. */
+export const SchoolDeviations = Type.Array(Shape({ book: Id, title: Title, term: Title, departures: BookDeviations }));
+export type SchoolDeviations = Static<typeof SchoolDeviations>;

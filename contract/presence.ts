@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
 import { Id, Maybe, Operation, Shape, Version, type Static } from './wire';
-import { Remark } from './annotations';
+import { StaffNote } from './annotations';
 /** PUT /books/{book}/place: where the person's cursor is. */
 export const PlaceWrite = Shape({ connection: Operation, enrolment: Maybe(Id), assessment: Maybe(Id) });
 export type PlaceWrite = Static<typeof PlaceWrite>;
@@ -21,7 +21,7 @@ export type PersonHere = Static<typeof PersonHere>;
 export const LiveEvent = Type.Union([
   Shape({ kind: Type.Literal('hello'), connection: Type.String(), seq: Version }),
   Shape({ kind: Type.Literal('cells'), seq: Version, cells: Type.Array(EntryState), by: Type.Array(Type.String()) }),
-  Shape({ kind: Type.Literal('remarks'), seq: Version, remarks: Type.Array(Remark) }),
+  Shape({ kind: Type.Literal('remarks'), seq: Version, remarks: Type.Array(StaffNote) }),
   Shape({ kind: Type.Literal('book'), seq: Version, what: Type.Array(Type.String()) }),
   Shape({ kind: Type.Literal('people'), people: Type.Array(PersonHere) }),
 ]);

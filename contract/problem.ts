@@ -19,14 +19,18 @@ export const CODES = {
 } as const;
 export type Code = keyof typeof CODES;
 
-/** `says` is for the person: what happened, what was kept, what to do. `faults` point into what was sent. */
+/** Where in what was sent (JSON pointer, RFC 6901; '' as a whole), and what is wrong with it. */
+export const PointedError = Shape({ pointer: Type.String(), detail: Type.String() });
+export type PointedError = Static<typeof PointedError>;
+
+/** RFC 9457. `detail` is for the person: what happened, what was kept, what to do. `errors` point into what was sent. */
 export const Problem = Shape({
   type: Type.String(),
   title: Type.String(),
   status: Type.Integer(),
   code: Choice(...(Object.keys(CODES) as Code[])),
-  says: Type.String(),
-  faults: Type.Optional(Type.Array(Shape({ at: Type.String(), says: Type.String() }))),
+  detail: Type.String(),
+  errors: Type.Optional(Type.Array(PointedError)),
   /** With `stale`: what is kept now. */
   now: Type.Optional(Type.Unknown()),
 });

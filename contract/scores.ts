@@ -54,7 +54,7 @@ export const EntryState = Shape({
   enrolment: Id,
   version: Version,
   entry: EntrySchema,
-  out: Out,
+  releaseState: Out,
   seq: Version,
 });
 export type EntryState = Static<typeof EntryState>;

@@ -44,7 +44,7 @@ export const Released = Shape({ people: Version, seq: Version });
 export type Released = Static<typeof Released>;
 
 /** What a student gets: written down at release (contract, section 11), never worked out on the way out. */
-export interface SlipBody {
+export interface StatementBody {
   asOf: string;
   result: StudentResult;
   timeZone: string;
@@ -53,10 +53,10 @@ export interface SlipBody {
   scale: { label: string; from: number }[];
 }
 
-export const MyBooks = Type.Array(Shape({ book: Id, title: Title, term: Title, released: Version }));
-export type MyBooks = Static<typeof MyBooks>;
+export const StudentBooks = Type.Array(Shape({ book: Id, title: Title, term: Title, released: Version }));
+export type StudentBooks = Static<typeof StudentBooks>;
 
-export const MyBook = Shape({
+export const StudentView = Shape({
   book: Id,
   title: Title,
   timeZone: Type.String(),
@@ -93,7 +93,7 @@ export const MyBook = Shape({
     }),
   ),
 });
-export type MyBook = Static<typeof MyBook>;
+export type StudentView = Static<typeof StudentView>;
 
 /** PUT /books/{book}/rehearsal: a made-up student. What they have stands nowhere else, and counts nowhere. */
 export const RehearsalWrite = Shape({
@@ -109,7 +109,7 @@ export type RehearsalWrite = Static<typeof RehearsalWrite>;
 export const Rehearsal = Shape({
   write: RehearsalWrite,
   /** What the student would read. */
-  page: MyBook,
+  page: StudentView,
   /** What staff would read of them in the ledger (contract, section 9). */
   ledger: Type.Unsafe<StudentResult>({ type: 'object' }),
 });

@@ -134,30 +134,30 @@ async function fillBook(
     }));
     for (const { enrolment, cell } of drawn) cells.set(`${a.id} ${enrolment}`, cell);
     // Each teacher enters what came in, assessment by assessment; work is received first and scored after.
-    for (const turn of [0, 1]) {
+    for (const round of [0, 1]) {
       const isException = (d: (typeof drawn)[number]): boolean =>
-        ['state', 'due'].includes(d.cell.changes[turn]?.kind ?? '');
+        ['state', 'due'].includes(d.cell.changes[round]?.kind ?? '');
       for (const d of drawn.filter(isException)) {
-        const change = d.cell.changes[turn]!;
+        const change = d.cell.changes[round]!;
         const reasons = change.kind === 'due' ? LATER : EXCUSED;
         await teacher.send('POST', `${path}/changes`, {
           operation: operation(),
           kind: 'exception',
           title: change.kind === 'due' ? 'own due date' : 'excused',
           reason: reasons[excused++ % reasons.length],
-          cells: [{ assessment: a.id, enrolment: d.enrolment, version: turn, change }],
+          cells: [{ assessment: a.id, enrolment: d.enrolment, version: round, change }],
         });
       }
-      const wanted = drawn.filter((d) => d.cell.changes[turn] !== undefined && !isException(d));
+      const wanted = drawn.filter((d) => d.cell.changes[round] !== undefined && !isException(d));
       if (wanted.length === 0) continue;
       await teacher.send('POST', `${path}/intake`, {
         operation: operation(),
-        title: turn === 0 ? a.title : `${a.title}, scores of late work`,
+        title: round === 0 ? a.title : `${a.title}, scores of late work`,
         cells: wanted.map((d) => ({
           assessment: a.id,
           enrolment: d.enrolment,
-          version: turn,
-          change: d.cell.changes[turn],
+          version: round,
+          change: d.cell.changes[round],
         })),
       });
     }

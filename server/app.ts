@@ -6,18 +6,18 @@ import type { Config } from './config';
 import { Live } from './modules/presence';
 import { Refusal } from './kernel/refusal';
 import { API, mount, problems } from './http/mount';
-import { noteNumbered } from './http/unstorable-text';
+import { noteEscapes } from './http/unstorable-text';
 import { answerHeaders, guard, pages } from './http/pages';
 import { allRoutes } from './routes';
 import { sessions } from './http/sessions';
-import { straight } from './http/fast-path';
-import { inThreads, Turns, type TurnWork } from './modules/policy-rollout';
+import { fastPath } from './http/fast-path';
+import { rollOutInThreads, RolloutRunner, type RolloutWork } from './modules/policy-rollout';
 import { Admission } from './modules/accounts';
 
 /** The application, which listens nowhere yet, and what has to be ended with it. */
 export interface App {
   server: Server;
-  turns: Turns;
+  rollouts: RolloutRunner;
   stop(): Promise<void>;
 }
 
@@ -25,9 +25,9 @@ export function makeApp(
   pool: pg.Pool,
   config: Config,
   log: Logger = pino({ level: 'warn' }),
-  beginTurns: () => TurnWork = () => inThreads(config.databaseUrl),
+  startRollouts: () => RolloutWork = () => rollOutInThreads(config.databaseUrl),
 ): App {
-  const turns = new Turns(pool, beginTurns, (error) =>
+  const rollouts = new RolloutRunner(pool, startRollouts, (error) =>
     log.error({ err: error }, 'the rules of a school did not get on'),
   );
   const live = new Live(pool, config.databaseUrl, (error) => log.error({ err: error }, 'telling of changes failed'));
@@ -37,9 +37,9 @@ export function makeApp(
   app.disable('etag');
   app.set('trust proxy', config.secureCookies ? 1 : false);
   guard(app, API, config.secureCookies);
-  app.use(API, express.json({ limit: '32mb', verify: (request, _response, text) => noteNumbered(request, text) }));
+  app.use(API, express.json({ limit: '32mb', verify: (request, _response, text) => noteEscapes(request, text) }));
   app.use(`${API}/session`, sessions(pool, config));
-  const routes = allRoutes(pool, live, turns.wake);
+  const routes = allRoutes(pool, live, rollouts.wake);
   const house = { pool, admission: new Admission(pool), config, log };
   mount(app, routes, house);
   app.use(API, () => {
@@ -48,10 +48,10 @@ export function makeApp(
   if (config.webFolder !== '') pages(app, config.webFolder);
   app.use(problems(log));
   return {
-    server: createServer(straight(routes, house, answerHeaders(config.secureCookies), app)),
-    turns,
+    server: createServer(fastPath(routes, house, answerHeaders(config.secureCookies), app)),
+    rollouts,
     stop: async () => {
-      await turns.stop();
+      await rollouts.stop();
       await live.stop();
     },
   };

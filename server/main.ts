@@ -31,8 +31,8 @@ async function main(): Promise<void> {
     );
   }
   const pool = openPool(config.databaseUrl, config.poolSize);
-  const { server, turns, stop: stopApp } = makeApp(pool, config, log);
-  turns.watch();
+  const { server, rollouts, stop: stopApp } = makeApp(pool, config, log);
+  rollouts.watch();
   const stopSealing = every(SEALS_EVERY, () => {
     sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
   });

@@ -20,7 +20,7 @@ import { policyRoutes } from './modules/policy/http';
 import { type Live } from './modules/presence';
 import { presenceRoutes } from './modules/presence/http';
 import { ruleRoutes } from './modules/rules/http';
-import { ScoreGate } from './modules/scores';
+import { ScoreBatcher } from './modules/scores';
 import { scoresRoutes } from './modules/scores/http';
 import { statementsRoutes } from './modules/statements/http';
 
@@ -28,7 +28,7 @@ import { statementsRoutes } from './modules/statements/http';
 export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] {
   const routes: Route[] = [
     // First what is asked most: routes are tried in their order.
-    ...scoresRoutes(new ScoreGate(pool)),
+    ...scoresRoutes(new ScoreBatcher(pool)),
     ...accountsRoutes(new SignInThrottle(pool)),
     ...booksRoutes,
     ...bookLifecycleRoutes,
@@ -48,9 +48,9 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
       method: 'get',
       path: '/health',
       permission: 'anyone',
-      says: 'Whether the server and its database answer, and whether there is a school yet.',
+      summary: 'Whether the server and its database answer, and whether there is a school yet.',
       answer: Shape({ ready: Type.Literal(true), school: Type.Boolean() }),
-      async does({ pool: db }) {
+      async handler({ pool: db }) {
         return { ready: true as const, school: await anySchool(db) };
       },
     }),
@@ -60,9 +60,9 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
       method: 'get',
       path: '/openapi.json',
       permission: 'anyone',
-      says: 'This description.',
+      summary: 'This description.',
       answer: Type.Unsafe<object>({ type: 'object' }),
-      does: async () => openApi(routes),
+      handler: async () => openApi(routes),
     }),
   );
   return routes;

@@ -4,7 +4,7 @@ import { rulesOf } from './assemble';
 import { canonical } from './canonical';
 import { computeBook } from '../calculation/result';
 import { arbAnyBook, smallBook } from '../testing/books';
-import { placedItems, wishedBook } from '../proposal/proposal';
+import { placedItems, proposedBook } from '../proposal/proposal';
 import { readRulesFile, rulesFileText } from './rules-file';
 
 describe('rules as a file', () => {
@@ -12,13 +12,13 @@ describe('rules as a file', () => {
     fc.assert(
       fc.property(arbAnyBook, (any) => {
         // Items stand behind groups, as rows are put together.
-        const book = wishedBook(any, { rules: rulesOf(any), items: {} });
+        const book = proposedBook(any, { rules: rulesOf(any), items: {} });
         for (const text of [rulesFileText(book), JSON.stringify(book)]) {
           const read = readRulesFile(text, placedItems(book));
           if ('problems' in read) throw new Error(read.problems[0]!.says);
           expect([read.strange, read.untold, read.homeless]).toEqual([[], [], []]);
-          expect(canonical(computeBook(wishedBook(book, read.wish)))).toBe(canonical(computeBook(book)));
-          expect(canonical(wishedBook(book, read.wish).tree)).toBe(canonical(book.tree));
+          expect(canonical(computeBook(proposedBook(book, read.wish)))).toBe(canonical(computeBook(book)));
+          expect(canonical(proposedBook(book, read.wish).tree)).toBe(canonical(book.tree));
         }
       }),
     );

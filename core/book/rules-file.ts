@@ -1,4 +1,4 @@
-import { settingsOf, type ItemSettings, type Wish } from '../proposal/proposal';
+import { settingsOf, type ItemSettings, type Proposal } from '../proposal/proposal';
 import { rulesOf, type PlacedItem } from './assemble';
 import type { RulesPart } from './change';
 import { checkBook } from './checks/check';
@@ -18,7 +18,7 @@ export function rulesFileText(book: BookDocument): string {
 
 /** What a file would make of a book's rules, and what of it has no place there. */
 export interface ReadRules {
-  wish: Wish;
+  wish: Proposal;
   /** Items of the file that the book does not have, and of the book that the file does not name, by id. */
   strange: string[];
   untold: string[];

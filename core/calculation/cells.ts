@@ -3,7 +3,7 @@ import { fromNumber, toNumber, ZERO, type Fraction } from '../exact/fraction';
 import { attemptsValue, isScored } from './attempts';
 import type { CompiledBook, CompiledItem } from './compile';
 import { dueOf, isPastDue } from './dates';
-import { hold } from './entries-by-item';
+import { storeEntry } from './entries-by-item';
 import { quickValue } from './quick-value';
 
 /**
@@ -37,7 +37,7 @@ export const KIND = {
   open: 16,
   protected: 32,
   /** Its exact value stands apart. */
-  apart: 64,
+  isExact: 64,
 } as const;
 
 export const stateOf = (kind: number): ItemState => STATE_NAMES[kind & KIND.state]!;
@@ -52,7 +52,7 @@ export const isFillable = (kind: number): boolean => {
 export function earnedAt(cells: Cells, at: number): Fraction | null {
   const kind = cells.kind[at]!;
   if (kind & KIND.skipped) return null;
-  return kind & KIND.apart ? cells.exact.get(at)! : fromNumber(cells.earned[at]!);
+  return kind & KIND.isExact ? cells.exact.get(at)! : fromNumber(cells.earned[at]!);
 }
 
 /** Cells that nothing is written into yet; every one of them is to be. */
@@ -116,7 +116,7 @@ function putBlank(
  * that applies. The entry is kept as it is given; it must have passed the check.
  */
 export function putEntry(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined): void {
-  hold(compiled, s, i, entry);
+  storeEntry(compiled, s, i, entry);
   valueCell(compiled, s, i, entry);
 }
 
@@ -136,7 +136,7 @@ export function valueCell(compiled: CompiledBook, s: number, i: number, entry: E
     const due = item.late === null ? null : dueOf(compiled, item, s, entry);
     const quick = quickValue(compiled, item, due, attempts);
     if (quick >= 0) {
-      if (cells.kind[at]! & KIND.apart) cells.exact.delete(at);
+      if (cells.kind[at]! & KIND.isExact) cells.exact.delete(at);
       cells.kind[at] = SCORED! | flags;
       cells.earned[at] = quick;
       return;
@@ -150,10 +150,10 @@ export function valueCell(compiled: CompiledBook, s: number, i: number, entry: E
 }
 
 function write(cells: Cells, at: number, kind: number, earned: Fraction | null): void {
-  if (cells.kind[at]! & KIND.apart) cells.exact.delete(at);
+  if (cells.kind[at]! & KIND.isExact) cells.exact.delete(at);
   const decimal = earned === null || isDecimal(earned);
   if (!decimal) cells.exact.set(at, earned);
-  cells.kind[at] = decimal ? kind : kind | KIND.apart;
+  cells.kind[at] = decimal ? kind : kind | KIND.isExact;
   cells.earned[at] = earned === null ? NaN : toNumber(earned);
 }
 

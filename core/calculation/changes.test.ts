@@ -16,7 +16,7 @@ import { compare, ZERO } from '../exact/fraction';
 /** Everything that a compiled book gives, as one text. */
 function everything(compiled: CompiledBook): string {
   const resulter = makeResulter(compiled);
-  const { second: _looks, ...standings } = standingsOf(compiled);
+  const { exactCount: _looks, ...standings } = standingsOf(compiled);
   return JSON.stringify([
     compiled.students.map((_, s) => resultOf(resulter, s)),
     [...compiled.cells.kind],

@@ -6,14 +6,14 @@ import { compileHurdles, type NodeHurdles } from './hurdles';
 import { compileScale, type CompiledScale } from './letters';
 import { hoursToMillis, parseMoment } from '../time/moment';
 import { flatten, type FlatTree } from '../estimate/flat-tree';
-import type { HeldEntries } from './entries-by-item';
+import type { CompactEntries } from './entries-by-item';
 
 /**
  * A checked book with every reference resolved once and the value of every cell, so that working out one student
  * touches only that student. Nodes are numbered in book order (depth first, a group before its children).
  */
 export interface CompiledBook {
-  /** The document as it was given. After changes its `entries` are no longer these: see {@link held}. */
+  /** The document as it was given. After changes its `entries` are no longer these: see {@link entries}. */
   book: BookDocument;
   asOf: number;
   closing: boolean;
@@ -30,7 +30,7 @@ export interface CompiledBook {
   /** `extraTimeHours` of each student, in milliseconds. */
   extraMillis: Float64Array;
   /** By student and item number; a student without any entry has an empty row. Read with {@link entryAt}. */
-  held: HeldEntries;
+  entries: CompactEntries;
   /** What each cell is worth, beside its entry. */
   cells: Cells;
   overrides: Map<string, Override>;
@@ -166,7 +166,7 @@ export function compileTree(book: BookDocument): CompiledBook {
     students,
     studentIndex: new Map(students.map((s, i) => [s.id, i])),
     extraMillis: Float64Array.from(students, (s) => hoursToMillis(s.extraTimeHours ?? 0)),
-    held: students.map(() => []),
+    entries: students.map(() => []),
     cells: { width: 0, kind: new Uint8Array(), earned: new Float64Array(), exact: new Map() },
     overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
   };

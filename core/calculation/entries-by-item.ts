@@ -5,18 +5,18 @@ import type { CompiledBook } from './compile';
  * The entries that a compiled book holds, by student and item. Most are one attempt and nothing else: of these the
  * attempt alone is held, which is half the memory; {@link entryAt} gives the whole entry back.
  */
-export type HeldEntries = (Entry | Attempt | undefined)[][];
+export type CompactEntries = (Entry | Attempt | undefined)[][];
 
 /** The entry of a cell; undefined where there is none. */
 export function entryAt(compiled: CompiledBook, s: number, i: number): Entry | undefined {
-  const held = compiled.held[s]![i];
+  const held = compiled.entries[s]![i];
   if (held === undefined || 'item' in held) return held;
   return { student: compiled.students[s]!.id, item: compiled.items[i]!.id, attempts: [held] };
 }
 
 /** Holds an entry, or lets one go (undefined). */
-export function hold(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined): void {
-  const row = compiled.held[s]!;
+export function storeEntry(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined): void {
+  const row = compiled.entries[s]!;
   if (entry !== undefined) row[i] = isOneAttempt(entry) ? entry.attempts![0]! : entry;
   else if (row[i] !== undefined) row[i] = undefined;
 }
@@ -30,7 +30,7 @@ function isOneAttempt(entry: Entry): boolean {
 /** Every entry, student by student. */
 export function entriesOf(compiled: CompiledBook): Entry[] {
   const entries: Entry[] = [];
-  compiled.held.forEach((row, s) =>
+  compiled.entries.forEach((row, s) =>
     row.forEach((held, i) => {
       if (held !== undefined) entries.push(entryAt(compiled, s, i)!);
     }),

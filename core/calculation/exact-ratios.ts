@@ -43,7 +43,7 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
         if (
           combine === 'points' &&
           !child.extraCredit &&
-          !(kind & KIND.apart) &&
+          !(kind & KIND.isExact) &&
           wholeAbove < 2 ** 52 &&
           wholeBelow < 2 ** 52
         ) {

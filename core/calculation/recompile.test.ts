@@ -6,14 +6,18 @@ import { checkBook } from '../book/checks/check';
 import { groupsOf, itemsOf, type BookDocument } from '../book/document';
 import { standingAt, standingsOf } from '../estimate/standings';
 import { arbAnyBook } from '../testing/books';
-import { settingsOf, wishedBook, type ItemSettings, type Wish } from '../proposal/proposal';
+import { settingsOf, proposedBook, type ItemSettings, type Proposal } from '../proposal/proposal';
 import { putEntry } from './cells';
 import { compileBook, type CompiledBook } from './compile';
 import { entriesOf } from './entries-by-item';
 import { recompile } from './recompile';
 
 /** One change of a book's rules or of an item's settings, chosen by three numbers. */
-function changed(wish: Wish, book: BookDocument, [kind, which, amount]: readonly [number, number, number]): Wish {
+function changed(
+  wish: Proposal,
+  book: BookDocument,
+  [kind, which, amount]: readonly [number, number, number],
+): Proposal {
   const next = structuredClone(wish);
   const groups = groupsOf(next.rules.tree);
   const group = groups[which % groups.length]!;
@@ -73,9 +77,9 @@ describe('a book compiled again under other rules', () => {
     let sound = 0;
     fc.assert(
       fc.property(arbAnyBook, fc.array(pick, { maxLength: 4 }), (any, picks) => {
-        const book = wishedBook(any, { rules: rulesOf(any), items: {} });
-        const wish = picks.reduce((w, p) => changed(w, book, p), { rules: rulesOf(book), items: {} } as Wish);
-        const after = wishedBook(book, wish);
+        const book = proposedBook(any, { rules: rulesOf(any), items: {} });
+        const wish = picks.reduce((w, p) => changed(w, book, p), { rules: rulesOf(book), items: {} } as Proposal);
+        const after = proposedBook(book, wish);
         if (!checkBook(after).ok) return;
         sound++;
         const before = compileBook(book);
@@ -96,7 +100,7 @@ describe('a book compiled again under other rules', () => {
   it('takes the entries as they are now, in whatever order the items stand', () => {
     fc.assert(
       fc.property(arbAnyBook, fc.nat(), (any, n) => {
-        const book = wishedBook(any, { rules: rulesOf(any), items: {} });
+        const book = proposedBook(any, { rules: rulesOf(any), items: {} });
         const compiled = compileBook(book);
         if (compiled.students.length === 0 || compiled.items.length === 0) return;
         const item = n % compiled.items.length;

@@ -2,7 +2,7 @@ import { canonical } from '../book/canonical';
 import type { Attempt, BookDocument, Entry } from '../book/document';
 import { fillBlanks, KIND, valueCell } from './cells';
 import { compileTree, type CompiledBook, type CompiledItem } from './compile';
-import { entryAt, type HeldEntries } from './entries-by-item';
+import { entryAt, type CompactEntries } from './entries-by-item';
 
 /**
  * A compiled book under other rules and settings of its items, with the same students and entries (those that
@@ -22,9 +22,11 @@ export function recompile(compiled: CompiledBook, book: Omit<BookDocument, 'stud
     return node?.type === 'item' ? node : null;
   });
   const inPlace = sources.every((from, i) => from?.index === i) && next.items.length === width;
-  next.held = inPlace
-    ? compiled.held
-    : compiled.held.map((row): HeldEntries[number] => sources.map((from) => (from ? row[from.index] : undefined)));
+  next.entries = inPlace
+    ? compiled.entries
+    : compiled.entries.map((row): CompactEntries[number] =>
+        sources.map((from) => (from ? row[from.index] : undefined)),
+      );
   // What nothing is changed of lies at the same places mostly: it is taken over as a whole.
   if (inPlace) copyAll(compiled, next);
   const late: LateColumn[] = [];
@@ -42,7 +44,7 @@ export function recompile(compiled: CompiledBook, book: Omit<BookDocument, 'stud
 function valueColumn(next: CompiledBook, item: CompiledItem): void {
   fillBlanks(next, item);
   for (let s = 0; s < next.students.length; s++)
-    if (next.held[s]![item.index] !== undefined) valueCell(next, s, item.index, entryAt(next, s, item.index));
+    if (next.entries[s]![item.index] !== undefined) valueCell(next, s, item.index, entryAt(next, s, item.index));
 }
 
 /** An item whose lateness goes by another rule than before, with its due date where nobody has an earlier one. */
@@ -56,7 +58,7 @@ const usualDue = ({ sectionDates, source: { due } }: CompiledItem): string | nul
 
 /** Values the cells that another rule for lateness may be something to; student by student, as they lie in memory. */
 function valueLate(next: CompiledBook, columns: LateColumn[]): void {
-  next.held.forEach((row, s) => {
+  next.entries.forEach((row, s) => {
     for (const { index, due } of columns) {
       const held = row[index];
       if (held === undefined) continue;
@@ -102,8 +104,8 @@ function copyColumn(from: CompiledBook, i: number, to: CompiledBook, j: number):
 
 function copyCell(from: CompiledBook, was: number, to: CompiledBook, is: number): void {
   const kind = from.cells.kind[was]!;
-  if (to.cells.kind[is]! & KIND.apart) to.cells.exact.delete(is);
+  if (to.cells.kind[is]! & KIND.isExact) to.cells.exact.delete(is);
   to.cells.kind[is] = kind;
   to.cells.earned[is] = from.cells.earned[was]!;
-  if (kind & KIND.apart) to.cells.exact.set(is, from.cells.exact.get(was)!);
+  if (kind & KIND.isExact) to.cells.exact.set(is, from.cells.exact.get(was)!);
 }

@@ -5,16 +5,23 @@ import { compileBook, type CompiledBook } from './compile';
 import { exactRatios } from './exact-ratios';
 import { workOutStudent, type StudentOutcome } from './final';
 import { failedCount } from './hurdles';
-import { emptyStandings, makeReckoner, reckon, standingAt, type Reckoner, type Standings } from '../estimate/standings';
+import {
+  emptyStandings,
+  makeStandingsWorker,
+  workOutStanding,
+  standingAt,
+  type StandingsWorker,
+  type Standings,
+} from '../estimate/standings';
 
 /** What works out results one after the other, with room for one standing. */
 export interface Resulter {
-  reckoner: Reckoner;
+  reckoner: StandingsWorker;
   place: Standings;
 }
 
 export const makeResulter = (compiled: CompiledBook): Resulter => ({
-  reckoner: makeReckoner(compiled),
+  reckoner: makeStandingsWorker(compiled),
   place: emptyStandings(compiled, 1),
 });
 
@@ -22,9 +29,9 @@ export const makeResulter = (compiled: CompiledBook): Resulter => ({
 export function resultOf(resulter: Resulter, s: number): StudentResult {
   const { reckoner, place } = resulter;
   const { compiled } = reckoner;
-  place.beyond.clear();
+  place.exactStandings.clear();
   // What doubles could not tell is worked out in fractions from the first step.
-  if (!reckon(reckoner, s, place, 0)) return studentResult(compiled, workOutStudent(compiled, s));
+  if (!workOutStanding(reckoner, s, place, 0)) return studentResult(compiled, workOutStudent(compiled, s));
   const ratios = exactRatios(compiled, reckoner.estimate);
   const { percent, letter, low, high } = standingAt(place, 0);
   return {
@@ -50,7 +57,7 @@ export function resultOf(resulter: Resulter, s: number): StudentResult {
 
 function earnedText(compiled: CompiledBook, at: number): string {
   const earned = compiled.cells.earned[at]!;
-  return Number.isSafeInteger(earned) && !(compiled.cells.kind[at]! & KIND.apart)
+  return Number.isSafeInteger(earned) && !(compiled.cells.kind[at]! & KIND.isExact)
     ? String(earned)
     : toText(earnedAt(compiled.cells, at)!);
 }
@@ -59,7 +66,7 @@ const percentText = (ratio: Fraction | null): string | null =>
   ratio === null ? null : toText(multiply(ratio, HUNDRED));
 
 /** The unrounded percentage of an estimated student, who has one (section 6). */
-function exactPercent(reckoner: Reckoner, ratios: readonly (Fraction | null)[]): Fraction {
+function exactPercent(reckoner: StandingsWorker, ratios: readonly (Fraction | null)[]): Fraction {
   const { compiled, estimate } = reckoner;
   const override = compiled.overrides.get(compiled.students[estimate.student]!.id);
   if (override?.percent !== undefined) return fromNumber(override.percent);

@@ -39,7 +39,7 @@ describe('the estimate', () => {
         const e = makeEstimate(compiled);
         book.students.forEach((_, s) => {
           estimateStudent(compiled, e, s);
-          if (e.unsure) return;
+          if (e.isInconclusive) return;
           const { tree } = workOutStudent(compiled, s);
           compiled.groups.forEach((g, i) => {
             const exact = tree.outcomes[i]!.ratio;
@@ -64,7 +64,7 @@ describe('the estimate', () => {
         const e = makeEstimate(compiled);
         book.students.forEach((_, s) => {
           estimateStudent(compiled, e, s);
-          if (e.unsure) return;
+          if (e.isInconclusive) return;
           const { dropped, outcomes } = workOutStudent(compiled, s).tree;
           expect([...e.dropped].map((d) => d === 1)).toEqual(compiled.items.map((_, i) => dropped[i] === true));
           for (const g of outcomes)

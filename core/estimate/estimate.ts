@@ -13,7 +13,7 @@ export type Pass = 0 | 1 | 2;
  */
 export interface Estimate {
   student: number;
-  unsure: boolean;
+  isInconclusive: boolean;
   open: boolean;
   /** By group number, for each pass one after the other. */
   ratio: Float64Array;
@@ -30,7 +30,7 @@ export function makeEstimate(compiled: CompiledBook): Estimate {
   const G = compiled.groups.length;
   return {
     student: -1,
-    unsure: false,
+    isInconclusive: false,
     open: false,
     ratio: new Float64Array(3 * G),
     possible: new Float64Array(3 * G),
@@ -45,7 +45,7 @@ export function makeEstimate(compiled: CompiledBook): Estimate {
 export function estimateStudent(compiled: CompiledBook, e: Estimate, student: number): void {
   const { cells } = compiled;
   e.student = student;
-  e.unsure = false;
+  e.isInconclusive = false;
   e.open = false;
   const base = student * cells.width;
   for (let i = 0; i < cells.width; i++)
@@ -54,7 +54,7 @@ export function estimateStudent(compiled: CompiledBook, e: Estimate, student: nu
       break;
     }
   group(compiled, e, 0, PASS.now, false);
-  if (!e.open || e.unsure) return;
+  if (!e.open || e.isInconclusive) return;
   group(compiled, e, 0, PASS.low, false);
   group(compiled, e, 0, PASS.high, false);
 }
@@ -118,7 +118,7 @@ function combine(compiled: CompiledBook, e: Estimate, g: number, pass: Pass, fil
         else if (k & KIND.skipped) {
           if (!fill || flat.optional[ref] === 1 || !isFillable(k)) continue;
           earned = 0;
-        } else if (k & KIND.apart) sure = 0;
+        } else if (k & KIND.isExact) sure = 0;
       }
     } else {
       const ratio = e.ratio[offset + ~ref]!;
@@ -165,7 +165,7 @@ function combine(compiled: CompiledBook, e: Estimate, g: number, pass: Pass, fil
   if (drops && m > 1) {
     const s = e.scratch;
     s.count = m;
-    if (!chooseDrops(compiled, g, s)) e.unsure = true;
+    if (!chooseDrops(compiled, g, s)) e.isInconclusive = true;
     sumWorth = 0;
     sumShare = 0;
     for (let j = 0; j < m; j++) {

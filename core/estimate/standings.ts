@@ -33,19 +33,19 @@ export interface Standings {
   /** The band of the percentage in the compiled scale, the highest 0, whatever letter an override gives; −1: none. */
   band: Int32Array;
   dropped: Uint8Array;
-  second: number;
+  exactCount: number;
   /** Figures past 2^53, which no column holds. */
-  beyond: Map<number, Standing>;
+  exactStandings: Map<number, Standing>;
 }
 
 /** What works out standings one after the other; it may be kept as long as the compiled book. */
-export interface Reckoner {
+export interface StandingsWorker {
   compiled: CompiledBook;
   estimate: Estimate;
   figure: Figure;
 }
 
-export const makeReckoner = (compiled: CompiledBook): Reckoner => ({
+export const makeStandingsWorker = (compiled: CompiledBook): StandingsWorker => ({
   compiled,
   estimate: makeEstimate(compiled),
   figure: { scaled: NaN, at: NaN },
@@ -65,33 +65,33 @@ export function emptyStandings(compiled: CompiledBook, students: number): Standi
     letter: new Array<string | null>(students).fill(null),
     band: new Int32Array(students).fill(-1),
     dropped: new Uint8Array(students * compiled.items.length),
-    second: 0,
-    beyond: new Map(),
+    exactCount: 0,
+    exactStandings: new Map(),
   };
 }
 
 /** Every standing of the book: in doubles where these are sure, in fractions where not, the same to the last digit. */
 export function standingsOf(compiled: CompiledBook): Standings {
   const out = emptyStandings(compiled, compiled.students.length);
-  const reckoner = makeReckoner(compiled);
-  for (let s = 0; s < compiled.students.length; s++) reckon(reckoner, s, out, s);
+  const reckoner = makeStandingsWorker(compiled);
+  for (let s = 0; s < compiled.students.length; s++) workOutStanding(reckoner, s, out, s);
   return out;
 }
 
 /** Works out student s into place `to` of the columns. True where doubles were enough. */
-export function reckon(reckoner: Reckoner, s: number, out: Standings, to: number): boolean {
+export function workOutStanding(reckoner: StandingsWorker, s: number, out: Standings, to: number): boolean {
   const { compiled, estimate } = reckoner;
   estimateStudent(compiled, estimate, s);
-  if (!estimate.unsure && settle(reckoner, out, to)) {
+  if (!estimate.isInconclusive && settle(reckoner, out, to)) {
     out.dropped.set(estimate.dropped, to * compiled.items.length);
     return true;
   }
-  out.second++;
+  out.exactCount++;
   settleExactly(compiled, workOutStudent(compiled, s), out, to);
   return false;
 }
 
-function settle(reckoner: Reckoner, out: Standings, to: number): boolean {
+function settle(reckoner: StandingsWorker, out: Standings, to: number): boolean {
   const { compiled, estimate, figure } = reckoner;
   if (!finalFigure(compiled, estimate, PASS.now, figure)) return false;
   const override =
@@ -125,7 +125,7 @@ function settleExactly(compiled: CompiledBook, outcome: StudentOutcome, out: Sta
   out.letter[to] = standing.letter;
   out.band[to] = outcome.final.band;
   if ([out.percent[to], out.low[to], out.high[to]].some((x) => x! > Number.MAX_SAFE_INTEGER))
-    out.beyond.set(to, standing);
+    out.exactStandings.set(to, standing);
   outcome.tree.dropped.forEach((d, i) => (out.dropped[to * compiled.items.length + i] = d ? 1 : 0));
 }
 
@@ -144,7 +144,7 @@ export function standingOfOutcome(outcome: StudentOutcome): Standing {
 
 /** One place of the columns, as texts. */
 export function standingAt(columns: Standings, s: number): Standing {
-  const beyond = columns.beyond.get(s);
+  const beyond = columns.exactStandings.get(s);
   if (beyond) return beyond;
   return {
     percent: figureText(columns.percent[s]!, columns.decimals),

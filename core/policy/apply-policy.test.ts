@@ -7,11 +7,19 @@ import { firstRules } from '../book/first-rules';
 import type { BookDocument, LateRule } from '../book/document';
 import { randomBook } from '../testing/random-book';
 import { smallBook } from '../testing/books';
-import { placedItems, settingsOf, wishedBook } from '../proposal/proposal';
+import { placedItems, settingsOf, proposedBook } from '../proposal/proposal';
 import { checkSchoolRules } from './check';
-import { departureKey, departuresOf, newDepartures, type Governed } from './deviations';
-import { byCalendar, closedDates, MATTERS, OPEN_SCHOOL, STANDS, type SchoolRules, type Stand } from './document';
-import { follow } from './apply-policy';
+import { deviationKey, deviationsOf, newDeviations, type Governed } from './deviations';
+import {
+  byCalendar,
+  closedDates,
+  POLICY_AREAS,
+  OPEN_SCHOOL,
+  ENFORCEMENTS,
+  type SchoolRules,
+  type Enforcement,
+} from './document';
+import { applyPolicy } from './apply-policy';
 
 const governed = (book: BookDocument): Governed => ({
   rules: rulesOf(book),
@@ -19,13 +27,13 @@ const governed = (book: BookDocument): Governed => ({
 });
 /** All of a book after a turn of its school's rules, and the book with that made. */
 function after(was: SchoolRules, is: SchoolRules, book: BookDocument): { made: Governed; book: BookDocument } {
-  const wish = follow(was, is, governed(book));
-  const made = wishedBook(book, wish);
+  const wish = applyPolicy(was, is, governed(book));
+  const made = proposedBook(book, wish);
   return { made: governed(made), book: made };
 }
 
 /** A school that says what some random book says. */
-function schoolOf(seed: number, stands: Stand[], days: number[], closures: [number, number][]): SchoolRules {
+function schoolOf(seed: number, stands: Enforcement[], days: number[], closures: [number, number][]): SchoolRules {
   const { rules, blank, late, scale, rounding, lateAllowanceHours } = rulesOf(randomBook(seed));
   const bare = Object.entries(rules?.late ?? {}).map(([name, rule]) => {
     const { skipDays: _w, skipDates: _d, ...rest } = rule;
@@ -44,19 +52,22 @@ function schoolOf(seed: number, stands: Stand[], days: number[], closures: [numb
       days,
       closures: closures.map(([from, long], i) => ({ title: `Closure ${i}`, from: date(from), to: date(from + long) })),
     },
-    stands: Object.fromEntries(MATTERS.map((m, i) => [m, stands[i]!])) as Record<(typeof MATTERS)[number], Stand>,
+    stands: Object.fromEntries(POLICY_AREAS.map((m, i) => [m, stands[i]!])) as Record<
+      (typeof POLICY_AREAS)[number],
+      Enforcement
+    >,
   };
 }
 const arbSchool = fc
   .tuple(
     fc.nat(20_000),
-    fc.array(fc.constantFrom(...STANDS), { minLength: MATTERS.length, maxLength: MATTERS.length }),
+    fc.array(fc.constantFrom(...ENFORCEMENTS), { minLength: POLICY_AREAS.length, maxLength: POLICY_AREAS.length }),
     fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { maxLength: 2 }),
     fc.array(fc.tuple(fc.nat(20), fc.nat(5)), { maxLength: 3 }),
   )
   .map(([seed, stands, days, closures]) => schoolOf(seed, stands, days, closures));
 const arbBook = fc.nat(20_000).map(randomBook);
-const keys = (school: SchoolRules, book: Governed): string[] => departuresOf(school, book).map(departureKey);
+const keys = (school: SchoolRules, book: Governed): string[] => deviationsOf(school, book).map(deviationKey);
 
 describe('a book that follows its school', () => {
   it('is sound, and in what is fixed departs in nothing', () => {
@@ -67,7 +78,7 @@ describe('a book that follows its school', () => {
         // A mark that the school's set has no more is what alone can be wrong: the server asks for it.
         const checked = checkBook({ ...next, entries: [] });
         expect(checked.ok ? [] : checked.problems).toEqual([]);
-        expect(departuresOf(is, made).filter((d) => is.stands[d.matter] === 'fixed')).toEqual([]);
+        expect(deviationsOf(is, made).filter((d) => is.stands[d.matter] === 'fixed')).toEqual([]);
       }),
     );
   });
@@ -79,7 +90,7 @@ describe('a book that follows its school', () => {
         const twice = after(is, is, once.book);
         expect(canonical(twice.made)).toBe(canonical(once.made));
         const free = { ...is, stands: OPEN_SCHOOL.stands };
-        expect(follow(was, free, governed(book))).toEqual({ rules: rulesOf(book), items: {} });
+        expect(applyPolicy(was, free, governed(book))).toEqual({ rules: rulesOf(book), items: {} });
       }),
     );
   });
@@ -89,13 +100,13 @@ describe('a book that follows its school', () => {
       fc.property(arbSchool, arbSchool, arbBook, (first, is, book) => {
         const may = (s: SchoolRules): SchoolRules => ({
           ...s,
-          stands: Object.fromEntries(MATTERS.map((m) => [m, 'begins'])) as SchoolRules['stands'],
+          stands: Object.fromEntries(POLICY_AREAS.map((m) => [m, 'begins'])) as SchoolRules['stands'],
         });
         const [was, next] = [may(first), may(is)];
         const { made } = after(was, next, book);
         const before = governed(book);
         const sets = { late: 'late', blank: 'blank', marks: 'marks', letters: 'scales' } as const;
-        for (const d of departuresOf(was, before)) {
+        for (const d of deviationsOf(was, before)) {
           if (d.matter === 'calendar' || d.matter === 'allowance' || d.matter === 'rounding') continue;
           const set = sets[d.matter];
           const { place } = d;
@@ -122,7 +133,7 @@ describe('a book that follows its school', () => {
           // What was said before and is free now stays with the book; it is what it begins with that is followed.
           const said = {
             ...is,
-            stands: Object.fromEntries(MATTERS.map((m) => [m, 'begins'])) as SchoolRules['stands'],
+            stands: Object.fromEntries(POLICY_AREAS.map((m) => [m, 'begins'])) as SchoolRules['stands'],
           };
           const { made, book: next } = after(was, said, book);
           expect(keys(said, made)).toEqual([]);
@@ -144,7 +155,7 @@ describe('a book that follows its school', () => {
       },
       late: 'own',
     });
-    const school = (closures: string[], stand: Stand): SchoolRules => ({
+    const school = (closures: string[], stand: Enforcement): SchoolRules => ({
       ...OPEN_SCHOOL,
       calendar: { days: [6, 7], closures: closures.map((d) => ({ title: d, from: d, to: d })) },
       stands: { ...OPEN_SCHOOL.stands, calendar: stand },
@@ -153,7 +164,7 @@ describe('a book that follows its school', () => {
     const { made } = after(was, school(['2027-01-04'], 'begins'), book);
     expect(made.rules.rules!.late!['own']).toMatchObject({ skipDays: [6, 7], skipDates: ['2027-01-04', '2027-01-20'] });
     expect(made.rules.rules!.late!['none']).toEqual(late({}));
-    expect(departuresOf(was, governed(book)).map((d) => [d.place, d.is])).toEqual([
+    expect(deviationsOf(was, governed(book)).map((d) => [d.place, d.is])).toEqual([
       [
         { kind: 'rule', name: 'own' },
         { more: ['2027-01-20'], less: [] },
@@ -193,9 +204,9 @@ describe('a book that follows its school', () => {
       tree: { ...smallBook().tree, children: items.map((i, n) => (n === 1 ? { ...i, late: 'own' } : i)) },
     });
     const fixed = { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, late: 'fixed' as const } };
-    const wish = follow(OPEN_SCHOOL, fixed, governed(book));
+    const wish = applyPolicy(OPEN_SCHOOL, fixed, governed(book));
     expect(Object.keys(wish.items)).toEqual(['toString']);
-    const made = wishedBook(book, wish);
+    const made = proposedBook(book, wish);
     expect(made.tree.children).toEqual(items);
     expect(checkBook(made).ok).toBe(true);
   });
@@ -204,11 +215,11 @@ describe('a book that follows its school', () => {
     const school = { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, rounding: 'begins' as const } };
     const was = governed(smallBook());
     const is = { ...was, rules: { ...was.rules, rounding: { decimals: 2, mode: 'down' as const } } };
-    expect(newDepartures(school, was, is)).toEqual([
+    expect(newDeviations(school, was, is)).toEqual([
       { matter: 'rounding', place: { kind: 'value' }, is: is.rules.rounding, school: school.rounding },
     ]);
-    expect(newDepartures(school, is, is)).toEqual([]);
-    expect(newDepartures(school, null, is)).toHaveLength(1);
+    expect(newDeviations(school, is, is)).toEqual([]);
+    expect(newDeviations(school, null, is)).toHaveLength(1);
   });
 });
 

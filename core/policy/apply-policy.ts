@@ -1,12 +1,20 @@
 import type { RulesPart } from '../book/change';
 import { groupsOf, type Group, type LateRule, type RuleSets } from '../book/document';
 import type { ItemSettings } from '../proposal/proposal';
-import { defaultOf, isTheSchools, skipsOf, type Governed } from './deviations';
-import { byCalendar, namesIn, OPEN_SCHOOL, ownRule, type Matter, type NamedSet, type SchoolRules } from './document';
+import { defaultOf, isPolicyRule, skipsOf, type Governed } from './deviations';
+import {
+  byCalendar,
+  namesIn,
+  OPEN_SCHOOL,
+  ownRule,
+  type PolicyArea,
+  type NamedSet,
+  type SchoolRules,
+} from './document';
 import { allowanceHours, sameRounding, saysSame } from './same';
 
 /** Two versions of a school's rules, seen in one matter. */
-interface InMatter {
+interface AreaChange {
   was: SchoolRules;
   is: SchoolRules;
   fixed: boolean;
@@ -17,8 +25,8 @@ interface InMatter {
  * may depart it takes on what it has as the school said before, and keeps the rest; where books are free nothing changes.
  * What the school said nothing about was what a new book begins with. Pure; `items` holds the assessments that change.
  */
-export function follow(was: SchoolRules, is: SchoolRules, book: Governed): Governed {
-  const inMatter = (matter: Matter): InMatter | null =>
+export function applyPolicy(was: SchoolRules, is: SchoolRules, book: Governed): Governed {
+  const inMatter = (matter: PolicyArea): AreaChange | null =>
     is.stands[matter] === 'open'
       ? null
       : { was: was.stands[matter] === 'open' ? OPEN_SCHOOL : was, is, fixed: is.stands[matter] === 'fixed' };
@@ -26,11 +34,11 @@ export function follow(was: SchoolRules, is: SchoolRules, book: Governed): Gover
   const calendar = inMatter('calendar');
   for (const set of ['blank', 'late', 'marks', 'scales'] as const) {
     const t = inMatter(set === 'scales' ? 'letters' : set);
-    if (t) next = followSet(next, t, set);
+    if (t) next = applySet(next, t, set);
   }
-  if (calendar) next = { ...next, rules: followCalendar(book.rules, next.rules, calendar) };
+  if (calendar) next = { ...next, rules: applyCalendar(book.rules, next.rules, calendar) };
   const allowance = inMatter('allowance');
-  if (allowance) next = { ...next, rules: followHours(next.rules, allowance) };
+  if (allowance) next = { ...next, rules: applyHours(next.rules, allowance) };
   const rounding = inMatter('rounding');
   if (rounding && (rounding.fixed || sameRounding(next.rules, rounding.was)))
     if (!sameRounding(next.rules, is)) next = { ...next, rules: { ...next.rules, rounding: is.rounding } };
@@ -40,7 +48,7 @@ export function follow(was: SchoolRules, is: SchoolRules, book: Governed): Gover
   };
 }
 
-function followHours(rules: RulesPart, { was, is, fixed }: InMatter): RulesPart {
+function applyHours(rules: RulesPart, { was, is, fixed }: AreaChange): RulesPart {
   const hours = allowanceHours(is);
   if (!(fixed || allowanceHours(rules) === allowanceHours(was)) || allowanceHours(rules) === hours) return rules;
   const { lateAllowanceHours: _, ...rest } = rules;
@@ -55,7 +63,7 @@ function putRule(rules: RulesPart, set: NamedSet, name: string, rule: unknown): 
   return { ...rules, rules: { ...rules.rules, [set]: all } as RuleSets };
 }
 
-function followSet(book: Governed, t: InMatter, set: NamedSet): Governed {
+function applySet(book: Governed, t: AreaChange, set: NamedSet): Governed {
   let { rules, items } = book;
   for (const name of namesIn(t.is, set)) {
     const has = ownRule(rules, set, name);
@@ -68,7 +76,7 @@ function followSet(book: Governed, t: InMatter, set: NamedSet): Governed {
     } else if ((t.fixed || saysSame(set, has, said)) && !saysSame(set, has, says))
       rules = putRule(rules, set, name, set === 'late' ? withDaysOf(says as LateRule, has as LateRule) : says);
   }
-  if (set !== 'marks') rules = followDefault(rules, t, set);
+  if (set !== 'marks') rules = applyDefault(rules, t, set);
   if (t.fixed && (set === 'late' || set === 'blank')) ({ rules, items } = withoutForeign({ rules, items }, t.is, set));
   for (const name of namesIn(t.was, set)) {
     if (ownRule(t.is, set, name) !== undefined || isUsed({ rules, items }, set, name)) continue;
@@ -84,10 +92,10 @@ function withDaysOf(rule: LateRule, days: LateRule): LateRule {
   return { ...rule, ...(skipDays ? { skipDays } : {}), ...(skipDates ? { skipDates } : {}) };
 }
 
-const movesDefault = (rules: RulesPart, t: InMatter, set: 'late' | 'blank' | 'scales', name: string): boolean =>
+const movesDefault = (rules: RulesPart, t: AreaChange, set: 'late' | 'blank' | 'scales', name: string): boolean =>
   defaultOf(t.is, set) === name && (t.fixed || defaultOf(rules, set) === defaultOf(t.was, set));
 
-function followDefault(rules: RulesPart, t: InMatter, set: 'late' | 'blank' | 'scales'): RulesPart {
+function applyDefault(rules: RulesPart, t: AreaChange, set: 'late' | 'blank' | 'scales'): RulesPart {
   const to = defaultOf(t.is, set);
   if (defaultOf(rules, set) === to || !(t.fixed || defaultOf(rules, set) === defaultOf(t.was, set))) return rules;
   // A rule of the book's own that has the same name is not the school's.
@@ -98,7 +106,7 @@ function followDefault(rules: RulesPart, t: InMatter, set: 'late' | 'blank' | 's
 /** Categories and assessments that go by rules which are not the school's go by what is above them again. */
 function withoutForeign({ rules, items }: Governed, school: SchoolRules, set: 'late' | 'blank'): Governed {
   const foreign = (o: { late?: string | null; blank?: string }): boolean =>
-    o[set] !== undefined && !isTheSchools(school, set, o[set]);
+    o[set] !== undefined && !isPolicyRule(school, set, o[set]);
   const group = (g: Group): Group => {
     const next: Group = { ...g, children: g.children.map((c) => (c.type === 'group' ? group(c) : c)) };
     if (foreign(g)) delete next[set];
@@ -121,7 +129,7 @@ function isUsed({ rules, items }: Governed, set: NamedSet, name: string): boolea
 }
 
 /** Late rules that leave out every day that the school did leave out those that it does now, and their own besides. */
-function followCalendar(before: RulesPart, rules: RulesPart, { was, is, fixed }: InMatter): RulesPart {
+function applyCalendar(before: RulesPart, rules: RulesPart, { was, is, fixed }: AreaChange): RulesPart {
   const said = skipsOf(byCalendar({}, was.calendar));
   const says = skipsOf(byCalendar({}, is.calendar));
   let next = rules;

@@ -2,7 +2,7 @@ import { checkBook } from '../book/checks/check';
 import { Problems, type Problem } from '../book/checks/problems';
 import { parseDate } from '../time/moment';
 import { choice, has, list, number, object, text } from '../book/checks/shapes';
-import { MATTERS, SCHOOL_RULES_FORMAT, STANDS, namesIn, ownRule, type SchoolRules } from './document';
+import { POLICY_AREAS, SCHOOL_RULES_FORMAT, ENFORCEMENTS, namesIn, ownRule, type SchoolRules } from './document';
 
 export type CheckedSchool = { ok: true; school: SchoolRules } | { ok: false; problems: Problem[]; more: number };
 
@@ -20,8 +20,8 @@ export function checkSchoolRules(v: unknown): CheckedSchool {
     return { ok: false, problems: p.listed, more: p.more };
   if (has(v, 'format')) choice(p, '/format', v['format'], [SCHOOL_RULES_FORMAT]);
   if (has(v, 'calendar')) checkCalendar(p, v['calendar']);
-  if (has(v, 'stands') && object(p, '/stands', v['stands'], [...MATTERS], [...MATTERS]))
-    for (const m of MATTERS) if (has(v['stands'], m)) choice(p, `/stands/${m}`, v['stands'][m], [...STANDS]);
+  if (has(v, 'stands') && object(p, '/stands', v['stands'], [...POLICY_AREAS], [...POLICY_AREAS]))
+    for (const m of POLICY_AREAS) if (has(v['stands'], m)) choice(p, `/stands/${m}`, v['stands'][m], [...ENFORCEMENTS]);
   const asBook = checkBook({
     format: 'last-tally.book/1',
     timeZone: 'UTC',

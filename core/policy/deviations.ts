@@ -2,7 +2,7 @@ import { canonical } from '../book/canonical';
 import type { RulesPart } from '../book/change';
 import { groupsOf, type LateRule } from '../book/document';
 import type { ItemSettings } from '../proposal/proposal';
-import { byCalendar, namesIn, ownRule, type Matter, type SchoolRules } from './document';
+import { byCalendar, namesIn, ownRule, type PolicyArea, type SchoolRules } from './document';
 import { allowanceHours, sameRounding, saysSame } from './same';
 
 /** Where in a book something is other than the school says. */
@@ -15,8 +15,8 @@ export type Place =
   | { kind: 'item'; id: string };
 
 /** One thing in which a book departs: what it has, and what the school says (null: nothing). */
-export interface Departure {
-  matter: Matter;
+export interface Deviation {
+  matter: PolicyArea;
   place: Place;
   is: unknown;
   school: unknown;
@@ -29,7 +29,7 @@ export interface Governed {
 }
 
 /** Two departures with the same text are the same one. */
-export const departureKey = (d: Departure): string => canonical([d.matter, d.place, d.is ?? null]);
+export const deviationKey = (d: Deviation): string => canonical([d.matter, d.place, d.is ?? null]);
 
 /** The rule of a set that a book or school goes by where nothing else is said; null: none. */
 export const defaultOf = (
@@ -39,9 +39,9 @@ export const defaultOf = (
 
 const MATTER_OF = { late: 'late', blank: 'blank', marks: 'marks', scales: 'letters' } as const;
 
-function ofNames(school: SchoolRules, { rules }: Governed, set: keyof typeof MATTER_OF): Departure[] {
+function ofNames(school: SchoolRules, { rules }: Governed, set: keyof typeof MATTER_OF): Deviation[] {
   const matter = MATTER_OF[set];
-  return namesIn(school, set).flatMap((name): Departure[] => {
+  return namesIn(school, set).flatMap((name): Deviation[] => {
     const is = ownRule(rules, set, name);
     const says = ownRule(school, set, name);
     return is === undefined || saysSame(set, is, says)
@@ -50,19 +50,19 @@ function ofNames(school: SchoolRules, { rules }: Governed, set: keyof typeof MAT
   });
 }
 
-function ofDefault(school: SchoolRules, { rules }: Governed, set: 'late' | 'blank' | 'scales'): Departure[] {
+function ofDefault(school: SchoolRules, { rules }: Governed, set: 'late' | 'blank' | 'scales'): Deviation[] {
   const is = defaultOf(rules, set);
   const says = defaultOf(school, set);
   return is === says ? [] : [{ matter: MATTER_OF[set], place: { kind: 'default' }, is, school: says }];
 }
 
 /** True where a category or an assessment may be told to go by this rule: it is one of the school's. */
-export const isTheSchools = (school: SchoolRules, set: 'late' | 'blank', name: string | null): boolean =>
+export const isPolicyRule = (school: SchoolRules, set: 'late' | 'blank', name: string | null): boolean =>
   name === null ? school.late === null || school.late === undefined : namesIn(school, set).includes(name);
 
-function ofChoices(school: SchoolRules, { rules, items }: Governed, set: 'late' | 'blank'): Departure[] {
-  const one = (place: Place, is: string | null | undefined): Departure[] =>
-    is === undefined || isTheSchools(school, set, is)
+function ofChoices(school: SchoolRules, { rules, items }: Governed, set: 'late' | 'blank'): Deviation[] {
+  const one = (place: Place, is: string | null | undefined): Deviation[] =>
+    is === undefined || isPolicyRule(school, set, is)
       ? []
       : [{ matter: set, place, is, school: defaultOf(school, set) }];
   return [
@@ -81,9 +81,9 @@ export interface OtherDays {
   less: string[];
 }
 
-function ofCalendar(school: SchoolRules, { rules }: Governed): Departure[] {
+function ofCalendar(school: SchoolRules, { rules }: Governed): Deviation[] {
   const says = skipsOf(byCalendar({}, school.calendar));
-  return namesIn(rules, 'late').flatMap((name): Departure[] => {
+  return namesIn(rules, 'late').flatMap((name): Deviation[] => {
     const has = skipsOf(ownRule(rules, 'late', name) as LateRule);
     const is: OtherDays = {
       more: [...has].filter((d) => !says.has(d)).sort(),
@@ -95,18 +95,18 @@ function ofCalendar(school: SchoolRules, { rules }: Governed): Departure[] {
   });
 }
 
-const ofAllowance = (school: SchoolRules, { rules }: Governed): Departure[] =>
+const ofAllowance = (school: SchoolRules, { rules }: Governed): Deviation[] =>
   allowanceHours(rules) === allowanceHours(school)
     ? []
     : [{ matter: 'allowance', place: { kind: 'value' }, is: allowanceHours(rules), school: allowanceHours(school) }];
 
-const ofRounding = (school: SchoolRules, { rules }: Governed): Departure[] =>
+const ofRounding = (school: SchoolRules, { rules }: Governed): Deviation[] =>
   sameRounding(rules, school)
     ? []
     : [{ matter: 'rounding', place: { kind: 'value' }, is: rules.rounding, school: school.rounding }];
 
 /** Everything in which a book is other than its school says, in the order of the matters; nothing where books are free. */
-export function departuresOf(school: SchoolRules, book: Governed): Departure[] {
+export function deviationsOf(school: SchoolRules, book: Governed): Deviation[] {
   const all = [
     ...ofDefault(school, book, 'blank'),
     ...ofNames(school, book, 'blank'),
@@ -125,7 +125,7 @@ export function departuresOf(school: SchoolRules, book: Governed): Departure[] {
 }
 
 /** Departures that a change brings: those that the book before it does not have. */
-export function newDepartures(school: SchoolRules, was: Governed | null, is: Governed): Departure[] {
-  const before = new Set(was ? departuresOf(school, was).map(departureKey) : []);
-  return departuresOf(school, is).filter((d) => !before.has(departureKey(d)));
+export function newDeviations(school: SchoolRules, was: Governed | null, is: Governed): Deviation[] {
+  const before = new Set(was ? deviationsOf(school, was).map(deviationKey) : []);
+  return deviationsOf(school, is).filter((d) => !before.has(deviationKey(d)));
 }

@@ -5,12 +5,12 @@ import type { LateRule } from '../book/document';
 export const SCHOOL_RULES_FORMAT = 'last-tally.school-rules/1';
 
 /** What a school may say for all its books, each by itself. */
-export const MATTERS = ['blank', 'late', 'calendar', 'allowance', 'marks', 'rounding', 'letters'] as const;
-export type Matter = (typeof MATTERS)[number];
+export const POLICY_AREAS = ['blank', 'late', 'calendar', 'allowance', 'marks', 'rounding', 'letters'] as const;
+export type PolicyArea = (typeof POLICY_AREAS)[number];
 
 /** `open`: books are free in it; `begins`: they begin with it and may depart; `fixed`: they may not. */
-export const STANDS = ['open', 'begins', 'fixed'] as const;
-export type Stand = (typeof STANDS)[number];
+export const ENFORCEMENTS = ['open', 'begins', 'fixed'] as const;
+export type Enforcement = (typeof ENFORCEMENTS)[number];
 
 /** Days on which the school is closed, from the first to the last, both included: `YYYY-MM-DD` in a book's own zone. */
 export interface Closure {
@@ -32,7 +32,7 @@ export type SharedRules = Pick<RulesPart, 'rules' | 'blank' | 'late' | 'scale' |
 export interface SchoolRules extends SharedRules {
   format: typeof SCHOOL_RULES_FORMAT;
   calendar: Calendar;
-  stands: Record<Matter, Stand>;
+  stands: Record<PolicyArea, Enforcement>;
 }
 
 /** The sets of named rules. */
@@ -48,7 +48,7 @@ export const OPEN_SCHOOL: SchoolRules = {
   late: first.late!,
   rounding: first.rounding,
   calendar: { days: [], closures: [] },
-  stands: Object.fromEntries(MATTERS.map((m) => [m, 'open'])) as Record<Matter, Stand>,
+  stands: Object.fromEntries(POLICY_AREAS.map((m) => [m, 'open'])) as Record<PolicyArea, Enforcement>,
 };
 
 const DAY = 86_400_000;

@@ -1,8 +1,8 @@
-import type { Departure } from './deviations';
-import type { Matter } from './document';
+import type { Deviation } from './deviations';
+import type { PolicyArea } from './document';
 
 /** What each matter is called in a sentence. */
-export const MATTER_WORDS: Record<Matter, string> = {
+export const AREA_LABELS: Record<PolicyArea, string> = {
   blank: 'blanks',
   late: 'lateness',
   calendar: 'closed days',
@@ -13,7 +13,7 @@ export const MATTER_WORDS: Record<Matter, string> = {
 };
 
 /** "letters", "lateness and letters", "blanks, lateness and letters": each matter once. */
-export function mattersIn(departures: readonly Pick<Departure, 'matter'>[]): string {
-  const words = [...new Set(departures.map((d) => MATTER_WORDS[d.matter]))];
+export function listAreas(departures: readonly Pick<Deviation, 'matter'>[]): string {
+  const words = [...new Set(departures.map((d) => AREA_LABELS[d.matter]))];
   return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;
 }

@@ -1,6 +1,13 @@
 import type { BookDocument } from '../book/document';
 import { compileBook, type CompiledBook } from '../calculation/compile';
-import { emptyStandings, makeReckoner, reckon, standingAt, standingsOf, type Standings } from '../estimate/standings';
+import {
+  emptyStandings,
+  makeStandingsWorker,
+  workOutStanding,
+  standingAt,
+  standingsOf,
+  type Standings,
+} from '../estimate/standings';
 import { figureText } from '../estimate/figures';
 import type { CompiledScale } from '../calculation/letters';
 import type { Cause } from './causes';
@@ -61,7 +68,7 @@ export function compareBooks(before: BookDocument, after: BookDocument): Trial {
 export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standings = standingsOf(a)): Trial {
   const trial = emptyTrial();
   trial.joined = b.students.filter((s) => !a.studentIndex.has(s.id)).map((s) => s.id);
-  const reckoner = makeReckoner(b);
+  const reckoner = makeStandingsWorker(b);
   const is = emptyStandings(b, 1);
   a.students.forEach(({ id }, i) => {
     const j = b.studentIndex.get(id);
@@ -69,8 +76,8 @@ export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standin
       trial.left.push(id);
       return;
     }
-    is.beyond.clear();
-    reckon(reckoner, j, is, 0);
+    is.exactStandings.clear();
+    workOutStanding(reckoner, j, is, 0);
     trial.students++;
     const crosses = known.letter[i] !== is.letter[0];
     trial.line.push({ student: id, before: known.at[i]!, after: is.at[0]!, crosses });

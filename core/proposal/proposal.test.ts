@@ -8,7 +8,7 @@ import { itemsOf } from '../book/document';
 import { computeBook } from '../calculation/result';
 import { arbAnyBook, smallBook } from '../testing/books';
 import { supposeCells } from './suppose-cells';
-import { placedItems, settingsOf, wishedBook, withCells } from './proposal';
+import { placedItems, settingsOf, proposedBook, withCells } from './proposal';
 
 const noWish = (book: Parameters<typeof rulesOf>[0]) => ({ rules: rulesOf(book), items: {} });
 
@@ -17,10 +17,10 @@ describe('a wish', () => {
     fc.assert(
       fc.property(arbAnyBook, (book) => {
         const before = canonical(book);
-        const same = wishedBook(book, noWish(book));
+        const same = proposedBook(book, noWish(book));
         expect(checkBook(same).ok).toBe(true);
         // Items stand behind the groups of their category: as rows are put together, so is a wish.
-        expect(canonical(wishedBook(same, noWish(same)))).toBe(canonical(same));
+        expect(canonical(proposedBook(same, noWish(same)))).toBe(canonical(same));
         expect(placedItems(same).length).toBe(itemsOf(book.tree).length);
         expect(canonical(book)).toBe(before);
       }),
@@ -34,7 +34,7 @@ describe('a wish', () => {
         if (items.length === 0) return;
         const item = items[n % items.length]!;
         const settings = { ...settingsOf(item), weight: 12.5, alwaysKept: true };
-        const made = wishedBook(book, { ...noWish(book), items: { [item.id]: settings } });
+        const made = proposedBook(book, { ...noWish(book), items: { [item.id]: settings } });
         const is = itemsOf(made.tree).find((i) => i.id === item.id)!;
         const { id, type, points, due, closes } = item;
         expect(is).toEqual(JSON.parse(JSON.stringify({ id, type, points, due, closes, ...settings })));
@@ -60,13 +60,13 @@ describe('a wish', () => {
           item: items[i % items.length]!.id,
           change: c,
         }));
-        const one = wishedBook(book, { ...noWish(book), cells });
+        const one = proposedBook(book, { ...noWish(book), cells });
         const many = cells.reduce(
           (b, c) => {
             const entry = b.entries.find((e) => e.student === c.student && e.item === c.item);
             return apply(b, { kind: 'cell', ...c, is: changeCell(contentOf(entry), c.change) });
           },
-          wishedBook(book, noWish(book)),
+          proposedBook(book, noWish(book)),
         );
         expect(canonical(computeBook(one))).toBe(canonical(computeBook(many)));
         expect(withCells(book.entries, [])).toEqual(book.entries);
@@ -104,7 +104,7 @@ describe('what is supposed of a class', () => {
     const book = smallBook({ entries: [{ student: 's1', item: 'a', attempts: [{ score: 10, lateUnits: 2 }] }] });
     const [before] = computeBook(book).students;
     const cells = supposeCells('a', [{ student: 's1', content: contentOf(book.entries[0]) }], { kind: 'on-time' });
-    const [after] = computeBook(wishedBook(book, { ...noWish(book), cells })).students;
+    const [after] = computeBook(proposedBook(book, { ...noWish(book), cells })).students;
     expect(Number(after!.percent)).toBeGreaterThan(Number(before!.percent));
   });
 });

@@ -6,18 +6,18 @@ import { groupsOf, type BookDocument, type Entry, type Item } from '../book/docu
 export type ItemSettings = Omit<Item, 'id' | 'type' | 'points' | 'due' | 'closes'>;
 
 /** A change of one student's entry on one item. */
-export interface CellWish {
+export interface CellProposal {
   student: string;
   item: string;
   change: CellChange;
 }
 
 /** What is tried together: the rules as they would be, items whose settings would be others, entries that would be. */
-export interface Wish {
+export interface Proposal {
   rules: RulesPart;
   /** By the item's id, the settings whole. */
   items: Record<string, ItemSettings>;
-  cells?: CellWish[];
+  cells?: CellProposal[];
 }
 
 /** What is said of one item; undefined where nothing is. Any id may be one, also `constructor`. */
@@ -49,7 +49,7 @@ function withSettings(item: Item, settings: ItemSettings | undefined): Item {
 }
 
 /** Entries with changes made one after the other; the given ones are not touched. */
-export function withCells(entries: readonly Entry[], cells: readonly CellWish[]): Entry[] {
+export function withCells(entries: readonly Entry[], cells: readonly CellProposal[]): Entry[] {
   if (cells.length === 0) return [...entries];
   const key = (student: string, item: string): string => `${student} ${item}`;
   const at = new Map(entries.map((e, i) => [key(e.student, e.item), i]));
@@ -64,7 +64,7 @@ export function withCells(entries: readonly Entry[], cells: readonly CellWish[])
 }
 
 /** Rules and tree with a wish made: the book without its people and entries. */
-export function wishedSkeleton(book: BookDocument, wish: Wish): Skeleton {
+export function proposedSkeleton(book: BookDocument, wish: Proposal): Skeleton {
   const items = placedItems(book).map((p) => ({
     ...p,
     item: withSettings(p.item, settingsFor(wish.items, p.item.id)),
@@ -73,7 +73,7 @@ export function wishedSkeleton(book: BookDocument, wish: Wish): Skeleton {
 }
 
 /** The book with a wish made, unchecked. Pure: the given book is not touched. Unknown items of the wish change nothing. */
-export function wishedBook(book: BookDocument, wish: Wish): BookDocument {
+export function proposedBook(book: BookDocument, wish: Proposal): BookDocument {
   const entries = withCells(book.entries, wish.cells ?? []);
-  return assembleBook(wishedSkeleton(book, wish), book.asOf, book.students, entries, book.overrides);
+  return assembleBook(proposedSkeleton(book, wish), book.asOf, book.students, entries, book.overrides);
 }

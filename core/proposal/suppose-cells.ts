@@ -1,5 +1,5 @@
 import type { EntryContent } from '../book/change';
-import type { CellWish } from './proposal';
+import type { CellProposal } from './proposal';
 
 /** What can be supposed of many students' entries on one item. Points with at most four decimals. */
 export type CellSupposition =
@@ -19,11 +19,11 @@ export function supposeCells(
   item: string,
   entries: readonly { student: string; content: EntryContent }[],
   what: CellSupposition,
-): CellWish[] {
-  return entries.flatMap(({ student, content }): CellWish[] => {
+): CellProposal[] {
+  return entries.flatMap(({ student, content }): CellProposal[] => {
     const attempts = content.attempts ?? [];
     const last = attempts[attempts.length - 1];
-    const wish = (change: CellWish['change']): CellWish[] => [{ student, item, change }];
+    const wish = (change: CellProposal['change']): CellProposal[] => [{ student, item, change }];
     switch (what.kind) {
       case 'raised':
       case 'lowered': {

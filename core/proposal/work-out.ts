@@ -6,10 +6,10 @@ import { entryAt } from '../calculation/entries-by-item';
 import { recompile } from '../calculation/recompile';
 import { standingsOf, type Standings } from '../estimate/standings';
 import { compareCompiled, emptyTrial, type Trial } from './compare';
-import { wishedBook, wishedSkeleton, type Wish } from './proposal';
+import { proposedBook, proposedSkeleton, type Proposal } from './proposal';
 
 /** A wish tried: who would move, or why the rules cannot be so. */
-export interface TriedWish {
+export interface WorkedProposal {
   trial: Trial;
   problems: { at: string; says: string }[];
 }
@@ -19,21 +19,21 @@ export interface TriedWish {
  * changed since. Students and entries are the same before and after, so only the rules are checked, and that every mark
  * that somebody has would still mean something.
  */
-export function tryWish(
+export function workOutProposal(
   compiled: CompiledBook,
   current: () => BookDocument,
-  wish: Wish,
+  wish: Proposal,
   known: Standings = standingsOf(compiled),
-): TriedWish {
+): WorkedProposal {
   const { book } = compiled;
-  const bare = { ...wishedSkeleton(book, wish), asOf: book.asOf };
+  const bare = { ...proposedSkeleton(book, wish), asOf: book.asOf };
   const checked = checkBook({ ...bare, students: [], entries: [] });
   const problems = checked.ok ? strangeMarks(compiled, bare) : checked.problems;
   if (problems.length > 0) return { trial: { ...emptyTrial(), students: book.students.length }, problems };
   const overrides = book.overrides ? { overrides: book.overrides } : {};
   const after =
     (wish.cells ?? []).length > 0
-      ? compileBook(wishedBook(current(), wish))
+      ? compileBook(proposedBook(current(), wish))
       : recompile(compiled, { ...bare, ...overrides });
   return { trial: compareCompiled(compiled, after, known), problems: [] };
 }

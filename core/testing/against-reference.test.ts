@@ -67,7 +67,7 @@ describe('the calculation against the contract read plainly', () => {
             const book = hairBook(depth, tip, mode, decimals);
             expect(checkBook(book)).toMatchObject({ ok: true });
             agree(book);
-            second += standingsOf(compileBook(book)).second;
+            second += standingsOf(compileBook(book)).exactCount;
           }
     // Doubles cannot tell these apart, and must have known it.
     expect(second).toBeGreaterThan(50);

@@ -1,6 +1,12 @@
 import { remember, supposeScore, KIND } from '../calculation/cells';
 import type { CompiledBook, CompiledItem } from '../calculation/compile';
-import { emptyStandings, makeReckoner, reckon, type Reckoner, type Standings } from '../estimate/standings';
+import {
+  emptyStandings,
+  makeStandingsWorker,
+  workOutStanding,
+  type StandingsWorker,
+  type Standings,
+} from '../estimate/standings';
 
 /** What one open item must bring for one band to be reached, in points of at most four decimals. */
 export interface Need {
@@ -25,7 +31,7 @@ export function needsOf(compiled: CompiledBook, s: number, only?: string): Need[
   const base = s * cells.width;
   const open = compiled.items.filter((item) => (cells.kind[base + item.index]! & KIND.open) !== 0);
   const restore = open.map((item) => remember(cells, base + item.index));
-  const reckoner = makeReckoner(compiled);
+  const reckoner = makeStandingsWorker(compiled);
   const place = emptyStandings(compiled, 1);
   const needs: Need[] = [];
   try {
@@ -54,7 +60,7 @@ export function needsOf(compiled: CompiledBook, s: number, only?: string): Need[
 
 /** For each band from the highest down: the least score of the item with which it is reached. */
 function leastPerBand(
-  reckoner: Reckoner,
+  reckoner: StandingsWorker,
   s: number,
   item: CompiledItem,
   place: Standings,
@@ -67,7 +73,7 @@ function leastPerBand(
     let band = known.get(steps);
     if (band === undefined) {
       supposeScore(compiled.cells, at, steps / 10_000);
-      reckon(reckoner, s, place, 0);
+      workOutStanding(reckoner, s, place, 0);
       known.set(steps, (band = place.band[0]!));
     }
     return band;

@@ -1,6 +1,6 @@
 import type { IncomingMessage } from 'node:http';
 import { Refusal } from '../kernel/refusal';
-import type { Admission, Known, Lately, Person } from '../modules/accounts';
+import type { Admission, Identity, CachedAdmission, Person } from '../modules/accounts';
 import type { BookRole } from '../modules/books';
 import type { Permission } from './route';
 import { sessionIdOf } from './sessions';
@@ -32,27 +32,27 @@ export async function admit(
 ): Promise<Admitted> {
   if (permission === 'anyone') return { person: null, role: null, token: '' };
   const session = sessionIdOf(request, secret);
-  return letIn(session === null ? null : await admission.look({ session, book: params['book'] ?? '' }), permission);
+  return authorize(session === null ? null : await admission.find({ session, book: params['book'] ?? '' }), permission);
 }
 
 /** The same from what is remembered, for one who asks again before anything comes of it; null where that is not enough. */
-export function admitLately(
+export function admitFromCache(
   admission: Admission,
   secret: string,
   permission: Permission,
   request: IncomingMessage,
   params: Record<string, string>,
-): (Lately & { admitted: Admitted }) | null {
+): (CachedAdmission & { admitted: Admitted }) | null {
   const session = sessionIdOf(request, secret);
   const asked = { session: session ?? '', book: params['book'] ?? '' };
-  const known = admission.lately(asked);
+  const known = admission.cached(asked);
   if (!known || known.role === null) return null;
   const { person, token } = known;
   return {
-    admitted: letIn(known, permission),
-    letIn: { session: asked.session, person: person.id, token, role: person.role, bookRole: known.role },
-    async ask() {
-      const now = letIn(await admission.look(asked), permission);
+    admitted: authorize(known, permission),
+    grant: { session: asked.session, person: person.id, token, role: person.role, bookRole: known.role },
+    async recheck() {
+      const now = authorize(await admission.find(asked), permission);
       if (now.person?.id !== person.id || now.token !== token) throw notSignedIn();
     },
   };
@@ -62,7 +62,7 @@ const notSignedIn = (): Refusal =>
   new Refusal('not-signed-in', 'You are not signed in any more. Sign in again; what you typed is still here.');
 
 /** What is not allowed by name is refused. */
-function letIn(known: Known | null, permission: Permission): Admitted {
+function authorize(known: Identity | null, permission: Permission): Admitted {
   if (!known) throw notSignedIn();
   const { person, token } = known;
   if (permission === 'signed-in') return { person, role: null, token };
@@ -76,7 +76,7 @@ function letIn(known: Known | null, permission: Permission): Admitted {
 }
 
 function bookRole(
-  known: Known,
+  known: Identity,
   person: Person,
   doors: readonly string[],
   permission: Permission,

@@ -4,15 +4,15 @@ import type { Logger } from 'pino';
 import { CODES, type Code, type Problem } from '@contract/problem';
 import type { Config } from '../config';
 import { Refusal } from '../kernel/refusal';
-import type { Admission, Lately } from '../modules/accounts';
-import { admit, admitLately, type Admitted } from './admit';
-import type { Context, Plain, Route } from './route';
-import { requireKeepable } from './unstorable-text';
-import { requireGenuine } from './sessions';
-import { faultsOf } from './validate';
+import type { Admission, CachedAdmission } from '../modules/accounts';
+import { admit, admitFromCache, type Admitted } from './admit';
+import type { Context, Call, Route } from './route';
+import { requireStorable } from './unstorable-text';
+import { requireCsrfToken } from './sessions';
+import { validationErrors } from './validate';
 
 /** What every door needs, however a request came in. */
-export interface House {
+export interface ServerDeps {
   pool: pg.Pool;
   admission: Admission;
   config: Config;
@@ -20,29 +20,29 @@ export interface House {
 }
 
 /** Lets a request in, or refuses it: who asks, whether it is their own page's, whether what was sent is sound. */
-export async function admitted(
-  house: House,
+export async function admitCall(
+  house: ServerDeps,
   route: Route,
   request: IncomingMessage,
   params: Record<string, string>,
   body: unknown,
-): Promise<Plain<never>> {
+): Promise<Call<never>> {
   const { admission, config } = house;
   const who = await admit(admission, config.sessionSecret, route.permission, request, params);
-  return plain(house, route, request, params, body, who, null);
+  return toCall(house, route, request, params, body, who, null);
 }
 
 /** The same from what is remembered of who asks; null where that would not let them in, or does not know them. */
-export function admittedLately(
-  house: House,
+export function admitCallFromCache(
+  house: ServerDeps,
   route: Route,
   request: IncomingMessage,
   params: Record<string, string>,
   body: unknown,
-): Plain<never> | null {
+): Call<never> | null {
   try {
-    const lately = admitLately(house.admission, house.config.sessionSecret, route.permission, request, params);
-    return lately && plain(house, route, request, params, body, lately.admitted, lately);
+    const lately = admitFromCache(house.admission, house.config.sessionSecret, route.permission, request, params);
+    return lately && toCall(house, route, request, params, body, lately.admitted, lately);
   } catch (error) {
     // A refusal is said on what is so now, not on what was.
     if (error instanceof Refusal) return null;
@@ -50,42 +50,51 @@ export function admittedLately(
   }
 }
 
-function plain(
-  { pool, config }: House,
+function toCall(
+  { pool, config }: ServerDeps,
   route: Route,
   request: IncomingMessage,
   params: Record<string, string>,
   body: unknown,
   { person, role, token }: Admitted,
-  lately: Lately | null,
-): Plain<never> {
-  if (route.method !== 'get') requireGenuine(request, route.permission === 'anyone' ? null : token);
-  requireKeepable(request, body);
-  if (route.body) requireSound(route, body);
-  return { pool, config, person, role, school: person?.school ?? '', params, body, lately } as Plain<never>;
+  lately: CachedAdmission | null,
+): Call<never> {
+  if (route.method !== 'get') requireCsrfToken(request, route.permission === 'anyone' ? null : token);
+  requireStorable(request, body);
+  if (route.body) requireValidBody(route, body);
+  return {
+    pool,
+    config,
+    person,
+    role,
+    school: person?.school ?? '',
+    params,
+    body,
+    cachedAdmission: lately,
+  } as Call<never>;
 }
 
 /** What a route answers. Under test it is compared with its schema. */
-export async function answerOf({ config }: House, route: Route, context: Plain<never>): Promise<unknown> {
-  const answer = await route.does(context as Context<never>);
+export async function answerOf({ config }: ServerDeps, route: Route, context: Call<never>): Promise<unknown> {
+  const answer = await route.handler(context as Context<never>);
   if (config.checkAnswers && route.answer !== 'text/csv') {
-    const faults = faultsOf(route.answer, answer);
-    if (faults.length > 0)
+    const errors = validationErrors(route.answer, answer);
+    if (errors.length > 0)
       throw new Error(
-        `the answer of ${route.method} ${route.path} is not what its schema says: ${JSON.stringify(faults)}`,
+        `the answer of ${route.method} ${route.path} is not what its schema says: ${JSON.stringify(errors)}`,
       );
   }
   return answer;
 }
 
-function requireSound(route: Route, body: unknown): void {
-  const faults = faultsOf(route.body!, body);
-  if (faults.length === 0) return;
-  const first = faults[0]!;
+function requireValidBody(route: Route, body: unknown): void {
+  const errors = validationErrors(route.body!, body);
+  if (errors.length === 0) return;
+  const first = errors[0]!;
   throw new Refusal(
     'bad-request',
-    `What was sent cannot be used (${first.at || 'as a whole'}: ${first.says}). Nothing was changed.`,
-    { faults },
+    `What was sent cannot be used (${first.pointer || 'as a whole'}: ${first.detail}). Nothing was changed.`,
+    { errors },
   );
 }
 
@@ -100,9 +109,9 @@ export function problemOf(log: Logger, error: unknown, path: string): Problem {
     title: titleOf(refusal.code),
     status: CODES[refusal.code],
     code: refusal.code,
-    says: refusal.says,
+    detail: refusal.detail,
   };
-  if (refusal.more.faults) problem.faults = refusal.more.faults;
+  if (refusal.more.errors) problem.errors = refusal.more.errors;
   if (refusal.more.now !== undefined) problem.now = refusal.more.now;
   return problem;
 }
@@ -111,7 +120,7 @@ const titleOf = (code: Code): string => code.replaceAll('-', ' ').replace(/^./, 
 
 const NO_DATABASE = 'The database does not answer just now. What you typed is kept on your machine and is tried again.';
 
-export const unreadable = (): Refusal =>
+export const unreadableBody = (): Refusal =>
   new Refusal('bad-request', 'What was sent could not be read. Nothing was changed.');
 
 function asRefusal(error: unknown): Refusal {
@@ -119,7 +128,7 @@ function asRefusal(error: unknown): Refusal {
   const e = error as { type?: string; status?: number; code?: string };
   if (e.type === 'entity.too.large')
     return new Refusal('too-large', 'This is more than can be sent at once. Nothing was changed.');
-  if (e.type === 'entity.parse.failed' || e.status === 400) return unreadable();
+  if (e.type === 'entity.parse.failed' || e.status === 400) return unreadableBody();
   if (e.code === 'ECONNREFUSED' || e.code === '57P01' || e.code === '57P03' || e.code?.startsWith('08'))
     return new Refusal('unavailable', NO_DATABASE);
   if (e instanceof Error && /timeout exceeded when trying to connect|Connection terminated/i.test(e.message))

@@ -5,7 +5,7 @@ import { allRoutes } from '../routes';
 import { Live } from '../modules/presence';
 import { verifyJournals } from '../kernel/journal/seals';
 import type { Route } from './route';
-import { faultsOf } from './validate';
+import { validationErrors } from './validate';
 import { bodiesOf, ODD } from '../testing/body-arbitraries';
 import { Person } from '../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../testing/school';
@@ -63,13 +63,13 @@ it('answers whatever its schemas take with what was done or with a sentence, and
     );
     for (const [body, values] of asked) {
       // What the generator makes is what the schema takes, or nothing would be tried here.
-      if (route.body) expect([route.path, faultsOf(route.body, body)]).toEqual([route.path, []]);
+      if (route.body) expect([route.path, validationErrors(route.body, body)]).toEqual([route.path, []]);
       const left = [...values];
       const path = route.path.replace(/\{\w+\}/g, () => encodeURIComponent(left.shift()!));
-      const answer = await person.send<{ says?: string }>(route.method, path, body);
+      const answer = await person.send<{ detail?: string }>(route.method, path, body);
       const name = `${route.method} ${route.path}`;
       if (answer.status < 300) done.add(name);
-      else if (answer.status >= 500 || !answer.body.says)
+      else if (answer.status >= 500 || !answer.body.detail)
         broken.push(`${name}: ${answer.status} for ${path} ${JSON.stringify(body).slice(0, 300)}`);
     }
   }
@@ -108,9 +108,9 @@ it('answers whatever address is asked for with what is there or with a sentence'
       // Mostly the book that is there: nothing of another is looked at.
       const path = route.path.replace('{book}', 'fens').replace(/\{\w+\}/g, () => left.pop() ?? 'fens');
       const pairs = (Object.entries(query) as [string, string][]).map(([k, v]) => `${k}=${encodeURIComponent(v)}`);
-      const answer = await person.send<{ says?: string }>('GET', `${path}?${pairs.join('&')}`);
+      const answer = await person.send<{ detail?: string }>('GET', `${path}?${pairs.join('&')}`);
       if (answer.status < 300) found++;
-      else if (answer.status >= 500 || !answer.body.says)
+      else if (answer.status >= 500 || !answer.body.detail)
         broken.push(`${answer.status} for ${path}?${pairs.join('&')}`);
     }
   }
@@ -123,11 +123,11 @@ it('keeps no text with a character that the database cannot hold, and says where
   const path = `/books/fens/entries/moss/${school.benId}`;
   const write = { operation: newOperation(), version: 99, change: { kind: 'score', points: 1 } };
   for (const reason of ['a\u0000b', 'half \ud800 of one']) {
-    const answer = await teacher.send<{ says: string; faults: unknown }>('PUT', path, { ...write, reason });
-    expect([answer.status, answer.body.says, answer.body.faults]).toEqual([
+    const answer = await teacher.send<{ detail: string; errors: unknown }>('PUT', path, { ...write, reason });
+    expect([answer.status, answer.body.detail, answer.body.errors]).toEqual([
       400,
       'What was sent cannot be used (/reason: a character in it cannot be kept). Nothing was changed.',
-      [{ at: '/reason', says: 'a character in it cannot be kept' }],
+      [{ pointer: '/reason', detail: 'a character in it cannot be kept' }],
     ]);
   }
   // What only looks like one is a text as any other.

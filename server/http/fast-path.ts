@@ -1,24 +1,32 @@
 import type { IncomingMessage, RequestListener, ServerResponse } from 'node:http';
-import { admitted, admittedLately, answerOf, problemOf, PROBLEM_TYPE, unreadable, type House } from './answer';
+import {
+  admitCall,
+  admitCallFromCache,
+  answerOf,
+  problemOf,
+  PROBLEM_TYPE,
+  unreadableBody,
+  type ServerDeps,
+} from './answer';
 import { API } from './mount';
-import { noteNumbered } from './unstorable-text';
+import { noteEscapes } from './unstorable-text';
 import type { Route } from './route';
 
 /** Bytes of a body that comes in this way. */
-const MOST = 100_000;
+const MAX_BYTES = 100_000;
 
 /**
  * A way in for what is asked most, the keeping of one score: the same admission, checks and answers as everything else,
  * without the framework, whose own part of such a request is three times the rest (decision 012). It takes what our own
  * pages send; whatever is written in another way (encoded names, a packed or chunked body, a query) goes on to `others`.
  */
-export function straight(
+export function fastPath(
   routes: readonly Route[],
-  house: House,
+  house: ServerDeps,
   headers: Readonly<Record<string, string>>,
   others: RequestListener,
 ): RequestListener {
-  const doors = routes.filter((r) => r.straight).map((route) => ({ route, ...pattern(route.path) }));
+  const doors = routes.filter((r) => r.fastPath).map((route) => ({ route, ...pattern(route.path) }));
   return (request, response) => {
     for (const { route, names, matches } of doors) {
       if (request.method?.toLowerCase() !== route.method || !takes(request)) continue;
@@ -44,13 +52,13 @@ function takes({ headers }: IncomingMessage): boolean {
     headers['transfer-encoding'] === undefined &&
     headers.expect === undefined &&
     length > 0 &&
-    length <= MOST
+    length <= MAX_BYTES
   );
 }
 
 async function answer(
   route: Route,
-  house: House,
+  house: ServerDeps,
   headers: Readonly<Record<string, string>>,
   request: IncomingMessage,
   response: ServerResponse,
@@ -68,10 +76,10 @@ async function answer(
   };
   try {
     const text = await textOf(request);
-    noteNumbered(request, text);
+    noteEscapes(request, text);
     const body = parsed(text);
     const context =
-      admittedLately(house, route, request, params, body) ?? (await admitted(house, route, request, params, body));
+      admitCallFromCache(house, route, request, params, body) ?? (await admitCall(house, route, request, params, body));
     send(route.status ?? 200, 'application/json; charset=utf-8', await answerOf(house, route, context));
   } catch (error) {
     // Whoever asked is gone: there is nobody to answer, and nothing was begun.
@@ -96,8 +104,8 @@ function parsed(text: string): unknown {
   try {
     value = JSON.parse(text);
   } catch {
-    throw unreadable();
+    throw unreadableBody();
   }
-  if (typeof value !== 'object' || value === null) throw unreadable();
+  if (typeof value !== 'object' || value === null) throw unreadableBody();
   return value;
 }

@@ -1,12 +1,12 @@
 import type { Express, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
-import { admitted, answerOf, problemOf, PROBLEM_TYPE, type House } from './answer';
+import { admitCall, answerOf, problemOf, PROBLEM_TYPE, type ServerDeps } from './answer';
 import { PERMISSIONS, type Context, type FileAnswer, type Route } from './route';
 
 export const API = '/api/v1';
 
 /** Puts the routes up. One without a known permission does not start. */
-export function mount(app: Express, routes: readonly Route[], house: House): void {
+export function mount(app: Express, routes: readonly Route[], house: ServerDeps): void {
   for (const route of routes) {
     if (!PERMISSIONS.includes(route.permission))
       throw new Error(`the route ${route.method} ${route.path} declares no permission`);
@@ -14,12 +14,12 @@ export function mount(app: Express, routes: readonly Route[], house: House): voi
   }
 }
 
-function handler(route: Route, house: House): RequestHandler {
+function handler(route: Route, house: ServerDeps): RequestHandler {
   return async (request, response) => {
     const params = request.params as Record<string, string>;
-    const plain = await admitted(house, route, request, params, request.body);
+    const plain = await admitCall(house, route, request, params, request.body);
     const context: Context<never> = { ...plain, request, response };
-    if (route.streams) return route.streams(context);
+    if (route.stream) return route.stream(context);
     const answer = await answerOf(house, route, context);
     if (route.answer === 'text/csv') return sendFile(response, answer as FileAnswer);
     response

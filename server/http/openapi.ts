@@ -16,11 +16,11 @@ export function openApi(routes: readonly Route[]): object {
     const content =
       r.answer === 'text/csv'
         ? { 'text/csv': { schema: { type: 'string' } } }
-        : r.streams
+        : r.stream
           ? { 'text/event-stream': { schema: r.answer } }
           : { 'application/json': { schema: r.answer } };
     path[r.method] = {
-      summary: r.says,
+      summary: r.summary,
       'x-permission': r.permission,
       ...(parameters.length > 0 ? { parameters } : {}),
       ...(r.body ? { requestBody: { required: true, content: { 'application/json': { schema: r.body } } } } : {}),

@@ -47,8 +47,8 @@ beforeAll(async () => {
 afterAll(() => school.close());
 
 /** Refused at the door: nothing of the request itself was looked at. */
-function refused(status: number, body: { says?: string }): boolean {
-  return status === 401 || status === 403 || (status === 404 && body.says === 'You have no such book.');
+function refused(status: number, body: { detail?: string }): boolean {
+  return status === 401 || status === 403 || (status === 404 && body.detail === 'You have no such book.');
 }
 
 describe('routes × roles', () => {
@@ -64,7 +64,7 @@ describe('routes × roles', () => {
           .replace('{enrolment}', school.adaId)
           .replace(/\{\w+\}/g, 'x');
         // A body that no schema takes: what is let in is refused for that, and changes nothing.
-        const answer = await people[role].send<{ says?: string }>(
+        const answer = await people[role].send<{ detail?: string }>(
           route.method,
           path,
           route.method === 'get' ? undefined : '{"nonsense": 1}',
@@ -88,9 +88,9 @@ describe('routes × roles', () => {
     const bare = {
       method: 'get',
       path: '/x',
-      says: '',
+      summary: '',
       answer: 'text/csv',
-      does: async () => null,
+      handler: async () => null,
     } as unknown as Route;
     expect(() => mount(express(), [bare], {} as never)).toThrow(/declares no permission/);
   });

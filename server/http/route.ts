@@ -2,7 +2,7 @@ import type { Request, Response } from 'express';
 import type pg from 'pg';
 import type { Static, TSchema } from '@contract/wire';
 import type { Config } from '../config';
-import type { Lately, Person } from '../modules/accounts';
+import type { CachedAdmission, Person } from '../modules/accounts';
 import type { BookRole } from '../modules/books';
 /**
  * Who may come in. `book-*` and `own-book` look at the book named in the path; an administrator reads any book and
@@ -25,7 +25,7 @@ export const PERMISSIONS = [
 export type Permission = (typeof PERMISSIONS)[number];
 
 /** What a route is given. `person` and `role` are there where its permission asks for them. */
-export interface Plain<B> {
+export interface Call<B> {
   pool: pg.Pool;
   config: Config;
   person: Person;
@@ -34,11 +34,11 @@ export interface Plain<B> {
   params: Record<string, string>;
   body: B;
   /** Let in on what was known lately: nothing is told or changed before that is asked again. Null: it was asked now. */
-  lately: Lately | null;
+  cachedAdmission: CachedAdmission | null;
 }
 
 /** The same with the request itself, for those that read or write more of it than a body and an answer. */
-export interface Context<B> extends Plain<B> {
+export interface Context<B> extends Call<B> {
   request: Request;
   response: Response;
 }
@@ -48,43 +48,43 @@ export interface Route<B extends TSchema = TSchema, A extends TSchema = TSchema>
   method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   path: string;
   permission: Permission;
-  says: string;
+  summary: string;
   body?: B;
   /** The answer's schema, or the media type of a file. */
   answer: A | 'text/csv';
   /** Status where it is not 200. */
   status?: number;
-  does(context: Context<Static<B>>): Promise<unknown>;
-  /** It needs no more than {@link Plain}, and is asked so often that it has a way of its own in (straight.ts). */
-  straight?: true;
+  handler(context: Context<Static<B>>): Promise<unknown>;
+  /** It needs no more than {@link Call}, and is asked so often that it has a way of its own in (straight.ts). */
+  fastPath?: true;
   /** In place of one answer: writes to the response for as long as it is open. `answer` is the schema of each piece. */
-  streams?(context: Context<never>): Promise<void>;
+  stream?(context: Context<never>): Promise<void>;
 }
 
 /** Keeps the types of one route while forgetting them in the list of all. */
 export function route<B extends TSchema, A extends TSchema>(
-  r: Omit<Route<B, A>, 'does' | 'streams' | 'straight'> &
+  r: Omit<Route<B, A>, 'handler' | 'stream' | 'fastPath'> &
     (
       | {
-          straight?: undefined;
-          does(context: Context<Static<B>>): Promise<A extends TSchema ? Static<A> | FileAnswer : never>;
+          fastPath?: undefined;
+          handler(context: Context<Static<B>>): Promise<A extends TSchema ? Static<A> | FileAnswer : never>;
         }
-      | { straight: true; does(context: Plain<Static<B>>): Promise<A extends TSchema ? Static<A> : never> }
-      | { straight?: undefined; does?: undefined; streams(context: Context<never>): Promise<void> }
+      | { fastPath: true; handler(context: Call<Static<B>>): Promise<A extends TSchema ? Static<A> : never> }
+      | { fastPath?: undefined; handler?: undefined; stream(context: Context<never>): Promise<void> }
     ),
 ): Route {
   return r as unknown as Route;
 }
 
 /** In whose name a journal line is written. */
-export const whoOf = ({ school, person, params }: Pick<Plain<unknown>, 'school' | 'person' | 'params'>) => ({
+export const whoOf = ({ school, person, params }: Pick<Call<unknown>, 'school' | 'person' | 'params'>) => ({
   school,
   book: params['book']!,
   person: person.id,
 });
 
 /** May change rules, bring in and release. */
-export const managesBook = (role: Plain<unknown>['role']): boolean => role === 'teacher' || role === 'co-teacher';
+export const managesBook = (role: Call<unknown>['role']): boolean => role === 'teacher' || role === 'co-teacher';
 
 /** A file to save. */
 export interface FileAnswer {

@@ -94,17 +94,17 @@ export const TOKEN_HEADER = 'x-last-tally-token';
  * A change must not come from another site's page and must carry the session's own token. Signing in and the first
  * set-up have no session yet: `token` is null for them.
  */
-export function requireGenuine(request: IncomingMessage, token: string | null): void {
+export function requireCsrfToken(request: IncomingMessage, token: string | null): void {
   const site = request.headers['sec-fetch-site'];
   const foreign = site !== undefined && site !== 'same-origin' && site !== 'none';
-  if (foreign || (token !== null && !carries(request, token)))
+  if (foreign || (token !== null && !carriesToken(request, token)))
     throw new Refusal(
       'not-genuine',
       'This change did not come from your own page, so it was not made. Load the page again and try once more.',
     );
 }
 
-function carries(request: IncomingMessage, token: string): boolean {
+function carriesToken(request: IncomingMessage, token: string): boolean {
   const expected = Buffer.from(token);
   const given = Buffer.from(String(request.headers[TOKEN_HEADER] ?? ''));
   return expected.length > 0 && given.length === expected.length && timingSafeEqual(given, expected);

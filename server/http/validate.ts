@@ -1,5 +1,6 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import formatsModule from 'ajv-formats';
+import type { PointedError } from '@contract/problem';
 import type { TSchema } from '@contract/wire';
 
 const addFormats = formatsModule as unknown as (ajv: Ajv, formats: string[]) => Ajv;
@@ -15,14 +16,14 @@ ajv.addKeyword({
 
 const compiled = new WeakMap<object, ValidateFunction>();
 
-/** Faults of a value against a schema, with JSON pointers; empty where it is sound. Schemas compile on first use. */
-export function faultsOf(schema: TSchema, value: unknown): { at: string; says: string }[] {
+/** What is wrong with a value against a schema, with JSON pointers; empty where it is sound. Schemas compile on first use. */
+export function validationErrors(schema: TSchema, value: unknown): PointedError[] {
   let check = compiled.get(schema);
   if (!check) compiled.set(schema, (check = ajv.compile(schema)));
   if (check(value)) return [];
   return (check.errors ?? [])
     .slice(0, 20)
-    .map((e) => ({ at: e.instancePath, says: sentence(e.keyword, e.params, e.message) }));
+    .map((e) => ({ pointer: e.instancePath, detail: sentence(e.keyword, e.params, e.message) }));
 }
 
 function sentence(keyword: string, params: Record<string, unknown>, message: string | undefined): string {

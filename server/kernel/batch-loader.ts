@@ -2,7 +2,7 @@
  * Questions of many requests asked together: while one question is on its way to the database, those that come are
  * gathered and go with the next. Nothing is remembered: each is answered from what the database says after it was asked.
  */
-export class Gather<K, V> {
+export class BatchLoader<K, V> {
   private waiting: { key: K; done: (v: V) => void; failed: (e: unknown) => void }[] = [];
   private running = 0;
 

@@ -69,13 +69,13 @@ async function within<T>(pool: pg.Pool, begin: string, work: (db: Db) => Promise
 }
 
 /** True where everything that is seen is kept: outside of a transaction, or in one that only reads. */
-export const seesWhatIsKept = (db: Db): boolean => isPool(db) || reading.has(db);
+export const seesCommitted = (db: Db): boolean => isPool(db) || reading.has(db);
 
 /** True outside of any transaction. */
 export const isPool = (db: Db): boolean => db instanceof pg.Pool;
 
 /** Reads side by side on a pool; one after the other on the one connection of a transaction. */
-export async function sideBySide<A, B, C>(
+export async function runConcurrently<A, B, C>(
   db: Db,
   [a, b, c]: [() => Promise<A>, () => Promise<B>, () => Promise<C>],
 ): Promise<[A, B, C]> {

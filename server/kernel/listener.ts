@@ -1,7 +1,7 @@
 import pg from 'pg';
 
 /** What the database says: a channel and its few words. */
-export type Heard = (channel: string, words: string) => void;
+export type NotificationHandler = (channel: string, words: string) => void;
 
 /**
  * One connection that listens for as long as it is wanted. Where it breaks it is made anew, and `again` is called: what
@@ -15,7 +15,7 @@ export class Listener {
   constructor(
     private readonly databaseUrl: string,
     private readonly channels: readonly string[],
-    private readonly heard: Heard,
+    private readonly heard: NotificationHandler,
     private readonly again: () => void,
   ) {}
 

@@ -1,14 +1,17 @@
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
 import { computeBook } from '@core/calculation/result';
-import { OPEN_SCHOOL, type Matter, type SchoolRules, type Stand } from '@core/policy/document';
+import { OPEN_SCHOOL, type PolicyArea, type SchoolRules, type Enforcement } from '@core/policy/document';
 import type { Sheet } from '@contract/books';
-import type { SchoolRulesMade, SchoolRulesState, SchoolTurn } from '@contract/policy';
+import type { SchoolRulesMade, SchoolRulesState, PolicyRollout } from '@contract/policy';
 import { operation } from './person';
 import type { TestSchool } from './school';
 
 /** A school that says something of some matters. */
-export const says = (stands: Partial<Record<Matter, Stand>>, more: Partial<SchoolRules> = {}): SchoolRules => ({
+export const says = (
+  stands: Partial<Record<PolicyArea, Enforcement>>,
+  more: Partial<SchoolRules> = {},
+): SchoolRules => ({
   ...OPEN_SCHOOL,
   ...more,
   rules: { ...OPEN_SCHOOL.rules, ...more.rules },
@@ -39,23 +42,23 @@ export class OfficeRules {
   }
 
   /** A trial that is through. */
-  async tryIt(rules: SchoolRules): Promise<SchoolTurn> {
+  async tryIt(rules: SchoolRules): Promise<PolicyRollout> {
     const id = operation();
     const { version } = await this.now();
-    await this.school.office.must('POST', '/school-rules/turns', { id, version, rules });
+    await this.school.office.must('POST', '/school-rules/rollouts', { id, version, rules });
     return this.through(id);
   }
 
   /** A version that is made and through. */
-  async make(rules: SchoolRules, reason = 'the board says so'): Promise<SchoolTurn> {
+  async make(rules: SchoolRules, reason = 'the board says so'): Promise<PolicyRollout> {
     const { version } = await this.now();
     const write = { operation: operation(), version, reason, rules };
-    return this.through((await this.school.office.must<SchoolRulesMade>('PUT', '/school-rules', write)).turn);
+    return this.through((await this.school.office.must<SchoolRulesMade>('PUT', '/school-rules', write)).rollout);
   }
 
-  private async through(turn: string): Promise<SchoolTurn> {
-    await this.school.turns.idle();
-    return this.school.office.must<SchoolTurn>('GET', `/school-rules/turns/${turn}`);
+  private async through(rollout: string): Promise<PolicyRollout> {
+    await this.school.rollouts.idle();
+    return this.school.office.must<PolicyRollout>('GET', `/school-rules/rollouts/${rollout}`);
   }
 
   /** The percentage and letter of each student, as one text. */

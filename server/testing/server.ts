@@ -4,15 +4,15 @@ import pg from 'pg';
 import { pino } from 'pino';
 import { inject } from 'vitest';
 import { makeApp } from '../app';
-import { workNext } from '../modules/policy-rollout/policy-rollout';
-import type { Turns } from '../modules/policy-rollout/rollout-runner';
+import { rollOutNextBook } from '../modules/policy-rollout/policy-rollout';
+import type { RolloutRunner } from '../modules/policy-rollout/rollout-runner';
 import { openPool } from '../kernel/database';
 
 export interface TestServer {
   address: string;
   pool: pg.Pool;
   databaseUrl: string;
-  turns: Turns;
+  rollouts: RolloutRunner;
   close(): Promise<void>;
 }
 
@@ -39,21 +39,21 @@ export async function testServer(): Promise<TestServer> {
   };
   const log = pino({ level: process.env['TEST_LOG'] ?? 'silent' });
   // What waits is worked out in this process: the thread is a built file, which the tests in the browser use.
-  const beginTurns = () => ({
+  const startRollouts = () => ({
     done: (async () => {
-      while (await workNext(pool, (error) => log.error({ err: error })));
+      while (await rollOutNextBook(pool, (error) => log.error({ err: error })));
     })(),
     stop: async () => undefined,
   });
-  const { server, turns, stop } = makeApp(pool, config, log, beginTurns);
+  const { server, rollouts, stop } = makeApp(pool, config, log, startRollouts);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   return {
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     pool,
     databaseUrl,
-    turns,
+    rollouts,
     async close() {
-      await turns.idle();
+      await rollouts.idle();
       await stop();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));

@@ -2,14 +2,14 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { filter, map } from 'rxjs';
-import { FootBar } from './status-bar';
+import { StatusBarView } from './status-bar';
 import { Head } from './head';
 import { KeysSheet } from './keys-sheet';
 
 @Component({
   selector: 'lt-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, Head, FootBar, KeysSheet],
+  imports: [RouterOutlet, Head, StatusBarView, KeysSheet],
   template: `
     @if (!bare()) {
       <lt-head />

@@ -10,15 +10,15 @@ import {
 } from '@angular/core';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { saysOf } from '../data/api';
+import { messageOf } from '../data/api';
 import { BookStore } from '../data/book';
-import { Foot } from '../ui/layout/status-bar';
-import { Beside } from '../data/annotations';
+import { StatusBar } from '../ui/layout/status-bar';
+import { BookAnnotations } from '../data/annotations';
 import { Live } from '../data/live';
 import { Outbox } from '../data/outbox';
-import { Scribbles } from '../data/unreadable-entries';
+import { UnreadableEntries } from '../data/unreadable-entries';
 import { sessionFeature } from '../data/session';
-import { Where } from '../ui/layout/breadcrumbs';
+import { Breadcrumbs } from '../ui/layout/breadcrumbs';
 
 /** A book with its pages as tabs. It opens the book for all of them. */
 @Component({
@@ -112,12 +112,12 @@ import { Where } from '../ui/layout/breadcrumbs';
 export class BookFrame {
   readonly book = input.required<string>();
   protected readonly store = inject(BookStore);
-  private readonly foot = inject(Foot);
-  private readonly where = inject(Where);
+  private readonly statusBar = inject(StatusBar);
+  private readonly breadcrumbs = inject(Breadcrumbs);
   private readonly outbox = inject(Outbox);
   private readonly live = inject(Live);
-  private readonly beside = inject(Beside);
-  private readonly scribbles = inject(Scribbles);
+  private readonly annotations = inject(BookAnnotations);
+  private readonly unreadable = inject(UnreadableEntries);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
 
   protected readonly tabs = computed(() => [
@@ -141,7 +141,7 @@ export class BookFrame {
       const page = this.store.page();
       const me = this.me();
       if (page && me)
-        this.where.set(
+        this.breadcrumbs.set(
           me.school,
           { label: page.term, link: me.role === 'administrator' ? '/office' : '/desk' },
           page.title,
@@ -157,9 +157,9 @@ export class BookFrame {
 
   protected open(): void {
     const me = this.me()?.id ?? '';
-    this.scribbles.open(me, this.book());
+    this.unreadable.open(me, this.book());
     void this.store.open(this.book(), me);
-    this.beside.load(this.book()).catch((error: unknown) => this.foot.tell(saysOf(error), 'trouble'));
+    this.annotations.load(this.book()).catch((error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'));
   }
 
   /** What is not kept yet outweighs whatever else the foot says. */
@@ -170,7 +170,7 @@ export class BookFrame {
     if (cells === 0) return;
     const what = `${cells} cell${cells === 1 ? ' is' : 's are'} not kept yet`;
     untracked(() =>
-      this.foot.tell(
+      this.statusBar.announce(
         line === 'signed-out'
           ? `${what}: you are signed out. Sign in again in another window, then type on; nothing is lost.`
           : line === 'slow'

@@ -1,16 +1,16 @@
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { ApiProblem } from '../data/api';
-import { Jump } from '../ui/layout/command-palette';
+import { CommandPalette } from '../ui/layout/command-palette';
 import { openPage } from '../testing/open-book';
-import { JumpLine } from './command-palette';
+import { CommandPaletteView } from './command-palette';
 
 describe('the line that goes anywhere', () => {
-  let page: Awaited<ReturnType<typeof openPage<JumpLine>>>;
+  let page: Awaited<ReturnType<typeof openPage<CommandPaletteView>>>;
   let went: string[];
   const open = async (desk: () => unknown = () => ({ books: [{ id: 'soil', title: 'Soil Science 1' }] })) => {
     page = await openPage(
-      JumpLine,
+      CommandPaletteView,
       () => ({}),
       (path) => (path === '/desk' ? desk() : undefined),
     );
@@ -52,7 +52,7 @@ describe('the line that goes anywhere', () => {
       ['journal', '/book/fens/journal {}'],
       ['soil sci', '/book/soil {}'],
     ] as const) {
-      TestBed.inject(Jump).open.set(false);
+      TestBed.inject(CommandPalette).open.set(false);
       await page.fixture.whenStable();
       document.dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true, bubbles: true }));
       await page.fixture.whenStable();
@@ -65,9 +65,9 @@ describe('the line that goes anywhere', () => {
   it('does what the open page adds, and steps round its list', async () => {
     await open();
     const done: string[] = [];
-    TestBed.inject(Jump).actions.set([
-      { id: 'a', says: 'show the pond as it is', key: '/pond', run: () => done.push('pond') },
-      { id: 'b', says: 'show the pond as it was', key: '/was', run: () => done.push('was') },
+    TestBed.inject(CommandPalette).actions.set([
+      { id: 'a', label: 'show the pond as it is', key: '/pond', run: () => done.push('pond') },
+      { id: 'b', label: 'show the pond as it was', key: '/was', run: () => done.push('was') },
     ]);
     expect(await type('pond')).toHaveLength(2);
     await press('ArrowUp');

@@ -13,7 +13,7 @@ import { Store } from '@ngrx/store';
 import type { Desk, Office } from '@contract/overview';
 import { Api } from '../data/api';
 import { BookStore } from '../data/book';
-import { Jump } from '../ui/layout/command-palette';
+import { CommandPalette } from '../ui/layout/command-palette';
 import { sessionFeature } from '../data/session';
 import { found } from '../ui/text/find-words';
 
@@ -36,7 +36,7 @@ const SHOWN = 12;
     <button type="button" class="field" (click)="begin()" aria-haspopup="dialog">
       <span>Jump to a student, a book, an action</span><kbd>Ctrl K</kbd>
     </button>
-    @if (jump.open()) {
+    @if (palette.open()) {
       <div class="veil" role="presentation" (click)="close()"></div>
       <div class="box" role="dialog" aria-modal="true" aria-label="Jump">
         <input
@@ -165,8 +165,8 @@ const SHOWN = 12;
     }
   `,
 })
-export class JumpLine {
-  protected readonly jump = inject(Jump);
+export class CommandPaletteView {
+  protected readonly palette = inject(CommandPalette);
   private readonly store = inject(BookStore);
   private readonly api = inject(Api);
   private readonly router = inject(Router);
@@ -215,7 +215,7 @@ export class JumpLine {
       : [];
     const home = this.me()?.role === 'administrator' ? 'office' : 'desk';
     return [
-      ...this.jump.actions().map((a) => entry('do', a.id, a.says, a.key, () => a.run())),
+      ...this.palette.actions().map((a) => entry('do', a.id, a.label, a.key, () => a.run())),
       entry('page', home, home === 'desk' ? 'Desk' : 'Office', 'the first page', () => go(`/${home}`)),
       entry('page', 'new-book', 'A new book', 'make one', () => go('/new-book')),
       ...this.books().map((b) => entry('book', b.id, b.title, '', () => go('/book', b.id))),
@@ -226,11 +226,11 @@ export class JumpLine {
 
   /** Opens the line and gives it the keys at once: the next one may come any moment. */
   protected begin(): void {
-    if (this.jump.open()) return;
+    if (this.palette.open()) return;
     this.before = document.activeElement as HTMLElement | null;
     this.text.set('');
     this.at.set(0);
-    this.jump.open.set(true);
+    this.palette.open.set(true);
     this.changes.detectChanges();
     this.line()!.nativeElement.focus();
     if (this.books().length > 0) return;
@@ -263,7 +263,7 @@ export class JumpLine {
   }
 
   protected refocus(): void {
-    if (this.jump.open()) setTimeout(() => this.line()?.nativeElement.focus());
+    if (this.palette.open()) setTimeout(() => this.line()?.nativeElement.focus());
   }
 
   protected choose(entry: Entry): void {
@@ -272,7 +272,7 @@ export class JumpLine {
   }
 
   protected close(): void {
-    this.jump.open.set(false);
+    this.palette.open.set(false);
     this.before?.focus({ preventScroll: true });
   }
 }

@@ -5,22 +5,22 @@ import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import { signal } from '@angular/core';
 import { Outbox } from '../data/outbox';
-import { Scribbles } from '../data/unreadable-entries';
+import { UnreadableEntries } from '../data/unreadable-entries';
 import { homeOf, SessionActions, sessionFeature } from '../data/session';
-import { Where } from '../ui/layout/breadcrumbs';
+import { Breadcrumbs } from '../ui/layout/breadcrumbs';
 import { Mark } from '../ui/layout/mark';
-import { JumpLine } from './command-palette';
+import { CommandPaletteView } from './command-palette';
 
 /** The dark head of every page: the name, where one is, who is signed in. */
 @Component({
   selector: 'lt-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, Mark, Dialog, Button, JumpLine],
+  imports: [RouterLink, Mark, Dialog, Button, CommandPaletteView],
   template: `
     <header>
       <a class="name" [routerLink]="home()"><lt-mark />Last Tally</a>
       <nav aria-label="Where you are">
-        @for (step of where.path(); track $index; let last = $last) {
+        @for (step of breadcrumbs.path(); track $index; let last = $last) {
           @if (step.link) {
             <a [routerLink]="step.link">{{ step.label }}</a>
           } @else {
@@ -135,17 +135,17 @@ import { JumpLine } from './command-palette';
 })
 export class Head {
   protected readonly outbox = inject(Outbox);
-  protected readonly where = inject(Where);
+  protected readonly breadcrumbs = inject(Breadcrumbs);
   private readonly store = inject(Store);
   protected readonly me = this.store.selectSignal(sessionFeature.selectMe);
   protected readonly home = computed(() => (this.me() ? homeOf(this.me()!) : '/sign-in'));
   protected readonly asking = signal(false);
   protected readonly waiting = signal(0);
-  private readonly scribbles = inject(Scribbles);
+  private readonly unreadable = inject(UnreadableEntries);
 
   protected leave(): void {
     // What was typed and could not be read waits here too.
-    this.waiting.set(this.outbox.count() + this.scribbles.count(this.me()?.id ?? ''));
+    this.waiting.set(this.outbox.count() + this.unreadable.count(this.me()?.id ?? ''));
     if (this.waiting() > 0) this.asking.set(true);
     else this.store.dispatch(SessionActions.signOut());
   }
@@ -153,7 +153,7 @@ export class Head {
   protected async leaveAnyway(): Promise<void> {
     this.asking.set(false);
     await this.outbox.clear();
-    this.scribbles.clear(this.me()?.id ?? '');
+    this.unreadable.clear(this.me()?.id ?? '');
     this.store.dispatch(SessionActions.signOut());
   }
 }

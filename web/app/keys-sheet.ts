@@ -1,13 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Dialog } from 'primeng/dialog';
-import { Foot } from '../ui/layout/status-bar';
+import { StatusBar } from '../ui/layout/status-bar';
 
 const EVERYWHERE = {
   title: 'Everywhere',
   keys: [
-    { key: 'Ctrl K', does: 'jump to a student, an assessment, a page, a book or an action' },
-    { key: '?', does: 'this sheet' },
-    { key: 'Esc', does: 'leave what is open' },
+    { key: 'Ctrl K', label: 'jump to a student, an assessment, a page, a book or an action' },
+    { key: '?', label: 'this sheet' },
+    { key: 'Esc', label: 'leave what is open' },
   ],
 };
 
@@ -22,8 +22,8 @@ const EVERYWHERE = {
       header="All keys"
       [modal]="true"
       closeAriaLabel="Leave it"
-      [visible]="foot.sheetOpen()"
-      (visibleChange)="foot.sheetOpen.set($event)"
+      [visible]="statusBar.sheetOpen()"
+      (visibleChange)="statusBar.sheetOpen.set($event)"
       [style]="{ width: '46rem' }"
     >
       @for (part of parts(); track part.title) {
@@ -34,7 +34,7 @@ const EVERYWHERE = {
               <dt>
                 <kbd>{{ k.key }}</kbd>
               </dt>
-              <dd>{{ k.does }}</dd>
+              <dd>{{ k.label }}</dd>
             </div>
           }
         </dl>
@@ -74,14 +74,14 @@ const EVERYWHERE = {
   `,
 })
 export class KeysSheet {
-  protected readonly foot = inject(Foot);
-  protected readonly parts = computed(() => [...this.foot.sheet().filter((s) => s.keys.length > 0), EVERYWHERE]);
+  protected readonly statusBar = inject(StatusBar);
+  protected readonly parts = computed(() => [...this.statusBar.sheet().filter((s) => s.keys.length > 0), EVERYWHERE]);
 
   /** Not while something is typed: there a question mark is one. */
   protected key(event: KeyboardEvent): void {
     const at = event.target as HTMLElement;
     if (event.key !== '?' || event.defaultPrevented || at.closest('input, textarea, select, [contenteditable]')) return;
     event.preventDefault();
-    this.foot.sheetOpen.set(true);
+    this.statusBar.sheetOpen.set(true);
   }
 }

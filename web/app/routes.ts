@@ -50,7 +50,7 @@ export const routes: Routes = [
     path: 'new-book',
     title: 'A new book · Last Tally',
     canActivate: [only('staff', 'administrator')],
-    loadComponent: () => import('../features/book-creation/book-creation').then((m) => m.NewBookPage),
+    loadComponent: () => import('../features/book-creation/book-creation').then((m) => m.BookCreationPage),
   },
   {
     path: 'desk',
@@ -68,7 +68,7 @@ export const routes: Routes = [
     path: 'office/rules',
     title: 'School rules · Last Tally',
     canActivate: [only('administrator')],
-    loadComponent: () => import('../features/rules/policy/policy-page').then((m) => m.SchoolRulesPage),
+    loadComponent: () => import('../features/rules/policy/policy-page').then((m) => m.PolicyPage),
   },
   {
     path: 'book/:book',
@@ -89,7 +89,7 @@ export const routes: Routes = [
       {
         path: 'assessments/:assessment',
         title: 'One assessment · Last Tally',
-        loadComponent: () => import('../features/assessment/assessment').then((m) => m.OneAssessmentPage),
+        loadComponent: () => import('../features/assessment/assessment').then((m) => m.AssessmentPage),
       },
       {
         path: 'people',
@@ -139,7 +139,7 @@ export const routes: Routes = [
       {
         path: 'student/:student',
         title: 'One student · Last Tally',
-        loadComponent: () => import('../features/student-record/student-record').then((m) => m.OneStudentPage),
+        loadComponent: () => import('../features/student-record/student-record').then((m) => m.StudentRecordPage),
       },
       {
         path: 'journal',

@@ -1,17 +1,17 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { Foot } from '../ui/layout/status-bar';
+import { StatusBar } from '../ui/layout/status-bar';
 
 /** The bar at the foot: the only place for key hints. */
 @Component({
   selector: 'lt-foot-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <footer [class.trouble]="foot.tone() === 'trouble'">
-      <output aria-live="polite">{{ foot.says() }}</output>
+    <footer [class.trouble]="statusBar.tone() === 'trouble'">
+      <output aria-live="polite">{{ statusBar.message() }}</output>
       <ul aria-label="Keys">
-        @for (k of foot.keys(); track k.key) {
+        @for (k of statusBar.keys(); track k.key) {
           <li>
-            <kbd>{{ k.key }}</kbd> {{ k.does }}
+            <kbd>{{ k.key }}</kbd> {{ k.label }}
           </li>
         }
       </ul>
@@ -75,6 +75,6 @@ import { Foot } from '../ui/layout/status-bar';
     }
   `,
 })
-export class FootBar {
-  protected readonly foot = inject(Foot);
+export class StatusBarView {
+  protected readonly statusBar = inject(StatusBar);
 }

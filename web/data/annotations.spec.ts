@@ -1,9 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import { Api, ApiProblem } from './api';
-import { Beside, WHOLE } from './annotations';
-import type { Beside as Answer, Remark } from '@contract/annotations';
+import { BookAnnotations, WHOLE } from './annotations';
+import type { BookAnnotations as Answer, StaffNote } from '@contract/annotations';
 
-const remark = (version: number, text: string | null): Remark => ({
+const remark = (version: number, text: string | null): StaffNote => ({
   enrolment: 's1',
   place: 'moss',
   version,
@@ -11,7 +11,7 @@ const remark = (version: number, text: string | null): Remark => ({
   flaggedBy: null,
 });
 const answer: Answer = {
-  remarks: [remark(2, 'Smudged page.')],
+  notes: [remark(2, 'Smudged page.')],
   groups: [],
   views: [],
   since: 4,
@@ -21,8 +21,8 @@ const answer: Answer = {
 
 describe('what stands beside the scores', () => {
   let sent: { path: string; body: { version: number } }[];
-  let stale: Remark | null;
-  let beside: Beside;
+  let stale: StaffNote | null;
+  let beside: BookAnnotations;
   beforeEach(async () => {
     sent = [];
     stale = null;
@@ -35,28 +35,28 @@ describe('what stands beside the scores', () => {
       },
     };
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
-    beside = TestBed.inject(Beside);
+    beside = TestBed.inject(BookAnnotations);
     await beside.load('fens');
   });
 
   it('is read for a book, and what others change joins it', () => {
-    expect(beside.remarkAt('s1', 'moss').note?.text).toBe('Smudged page.');
-    expect(beside.remarkAt('s1', WHOLE)).toMatchObject({ version: 0, note: null });
+    expect(beside.noteAt('s1', 'moss').note?.text).toBe('Smudged page.');
+    expect(beside.noteAt('s1', WHOLE)).toMatchObject({ version: 0, note: null });
     beside.noteChanged([{ enrolment: 's1', assessment: 'reed' }]);
     expect([...beside.changed()]).toEqual(['s2 moss', 's1 reed']);
   });
 
   it('is written over the version that was seen, and never goes back to an older one', async () => {
     await beside.write('s1', 'moss', { note: 'Other words.' });
-    expect(sent.map((s) => [s.path, s.body.version])).toEqual([['/books/fens/remarks/s1/moss', 2]]);
-    expect(beside.remarkAt('s1', 'moss')).toMatchObject({ version: 3, note: { text: 'Other words.' } });
+    expect(sent.map((s) => [s.path, s.body.version])).toEqual([['/books/fens/staff-notes/s1/moss', 2]]);
+    expect(beside.noteAt('s1', 'moss')).toMatchObject({ version: 3, note: { text: 'Other words.' } });
     beside.put([remark(2, 'Smudged page.')]);
-    expect(beside.remarkAt('s1', 'moss').version).toBe(3);
+    expect(beside.noteAt('s1', 'moss').version).toBe(3);
   });
 
   it('shows theirs where somebody else wrote meanwhile, and says so', async () => {
     stale = remark(7, 'Theirs.');
     await expect(beside.write('s1', 'moss', { flagged: true })).rejects.toThrow('somebody else wrote here');
-    expect(beside.remarkAt('s1', 'moss').note?.text).toBe('Theirs.');
+    expect(beside.noteAt('s1', 'moss').note?.text).toBe('Theirs.');
   });
 });

@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { Api, ApiProblem, newOperation } from './api';
 import { cellKey } from './pending-writes';
-import type { Beside as BesideAnswer, Remark, RemarkWrite } from '@contract/annotations';
+import type { BookAnnotations as BookAnnotationsAnswer, StaffNote, StaffNoteWrite } from '@contract/annotations';
 import type { SavedView, StudentGroup } from '@contract/groups';
 
 /** The place of a note on a student as a whole. */
@@ -9,11 +9,11 @@ export const WHOLE = '*';
 
 /** What stands beside the scores of the open book: notes and flags, groups, one's own views, what is new. */
 @Injectable({ providedIn: 'root' })
-export class Beside {
+export class BookAnnotations {
   private readonly api = inject(Api);
   private readonly book = signal('');
 
-  readonly remarks = signal<ReadonlyMap<string, Remark>>(new Map());
+  readonly notes = signal<ReadonlyMap<string, StaffNote>>(new Map());
   readonly groups = signal<StudentGroup[]>([]);
   readonly views = signal<SavedView[]>([]);
   /** Cells that others changed since the visit before this one, this visit included. */
@@ -23,9 +23,9 @@ export class Beside {
 
   async load(book: string): Promise<void> {
     if (this.book() !== book) this.forget(book);
-    const answer = await this.api.get<BesideAnswer>(`/books/${encodeURIComponent(book)}/beside`);
+    const answer = await this.api.get<BookAnnotationsAnswer>(`/books/${encodeURIComponent(book)}/annotations`);
     if (this.book() !== book) return;
-    this.remarks.set(new Map(answer.remarks.map((r) => [cellKey(r.enrolment, r.place), r])));
+    this.notes.set(new Map(answer.notes.map((r) => [cellKey(r.enrolment, r.place), r])));
     this.groups.set(answer.groups);
     this.views.set(answer.views);
     this.changed.set(new Set(answer.changed.map((c) => cellKey(c.enrolment, c.assessment))));
@@ -34,15 +34,15 @@ export class Beside {
 
   private forget(book: string): void {
     this.book.set(book);
-    this.remarks.set(new Map());
+    this.notes.set(new Map());
     this.groups.set([]);
     this.views.set([]);
     this.changed.set(new Set());
   }
 
-  remarkAt(student: string, place: string): Remark {
+  noteAt(student: string, place: string): StaffNote {
     return (
-      this.remarks().get(cellKey(student, place)) ?? {
+      this.notes().get(cellKey(student, place)) ?? {
         enrolment: student,
         place,
         version: 0,
@@ -52,14 +52,14 @@ export class Beside {
     );
   }
 
-  put(remarks: Remark[]): void {
+  put(remarks: StaffNote[]): void {
     if (remarks.length === 0) return;
-    const next = new Map(this.remarks());
+    const next = new Map(this.notes());
     for (const r of remarks) {
       const key = cellKey(r.enrolment, r.place);
       if (r.version >= (next.get(key)?.version ?? 0)) next.set(key, r);
     }
-    this.remarks.set(next);
+    this.notes.set(next);
   }
 
   noteChanged(cells: { enrolment: string; assessment: string }[]): void {
@@ -68,13 +68,13 @@ export class Beside {
   }
 
   /** Writes a note or a flag. Where somebody else wrote meanwhile, theirs is shown and it throws. */
-  async write(student: string, place: string, what: Pick<RemarkWrite, 'note' | 'flagged'>): Promise<void> {
-    const path = `/books/${this.book()}/remarks/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
-    const { version } = this.remarkAt(student, place);
+  async write(student: string, place: string, what: Pick<StaffNoteWrite, 'note' | 'flagged'>): Promise<void> {
+    const path = `/books/${this.book()}/staff-notes/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
+    const { version } = this.noteAt(student, place);
     try {
-      this.put([await this.api.send<Remark>('PUT', path, { operation: newOperation(), version, ...what })]);
+      this.put([await this.api.send<StaffNote>('PUT', path, { operation: newOperation(), version, ...what })]);
     } catch (error) {
-      if (error instanceof ApiProblem && error.code === 'stale') this.put([error.now as Remark]);
+      if (error instanceof ApiProblem && error.code === 'stale') this.put([error.now as StaffNote]);
       throw error;
     }
   }

@@ -1,27 +1,27 @@
 import { Injectable, signal } from '@angular/core';
-import type { Code, Problem } from '@contract/problem';
+import type { Code, PointedError, Problem } from '@contract/problem';
 
 /** A failed call. `code` "offline": no answer came, so nobody knows whether it was done; operations make trying again safe. */
 export class ApiProblem extends Error {
   constructor(
     readonly code: Code | 'offline',
-    readonly says: string,
+    readonly detail: string,
     readonly now?: unknown,
-    readonly faults: { at: string; says: string }[] = [],
+    readonly errors: PointedError[] = [],
   ) {
-    super(says);
+    super(detail);
   }
 
   /** Worth trying again by itself. */
-  get passing(): boolean {
+  get isTransient(): boolean {
     return this.code === 'offline' || this.code === 'unavailable' || this.code === 'broken';
   }
 }
 
 /** What went wrong as a sentence, whatever was thrown. */
-export const saysOf = (error: unknown): string =>
+export const messageOf = (error: unknown): string =>
   error instanceof ApiProblem
-    ? error.says
+    ? error.detail
     : `Something went wrong on this page: ${error instanceof Error ? error.message : String(error)}`;
 
 const OFFLINE = 'The server does not answer. Check the line; what you typed is kept on this machine and tried again.';
@@ -56,7 +56,7 @@ export class Api {
 async function problemOf(response: Response): Promise<ApiProblem> {
   try {
     const p = (await response.json()) as Problem;
-    return new ApiProblem(p.code, p.says, p.now, p.faults);
+    return new ApiProblem(p.code, p.detail, p.now, p.errors);
   } catch {
     // An answer that is not ours, from something between: the same as no answer.
     return new ApiProblem('offline', OFFLINE);

@@ -5,13 +5,13 @@ import type { Template } from '@contract/assessments';
 import { plain } from '../ui/text/find-words';
 import { readDay } from '../ui/text/dates';
 import { groupTitle } from '../ui/text/group-title';
-import { Api, newOperation, saysOf } from './api';
+import { Api, newOperation, messageOf } from './api';
 import { BookStore } from './book';
 import type { NewAssessment } from '@contract/assessments';
 
 /** The making of an assessment in the open book. Each page that makes some has its own. */
 @Injectable()
-export class Making {
+export class AssessmentMaker {
   private readonly store = inject(BookStore);
   private readonly api = inject(Api);
   readonly busy = signal(false);
@@ -80,7 +80,7 @@ export class Making {
       await this.store.reload();
       return id;
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       return null;
     } finally {
       this.busy.set(false);

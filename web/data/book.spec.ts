@@ -51,7 +51,7 @@ describe('the open book', () => {
     enrolment: 's2',
     version,
     entry: { attempts: [{ score }] },
-    out: 0,
+    releaseState: 0,
     seq: 9,
   });
   /** An open book whose server answers what is sent by `answer`. */

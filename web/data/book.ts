@@ -8,7 +8,7 @@ import type { PutBackMade } from '@contract/history';
 import { clock } from '../ui/text/dates';
 import { openSheet, SHEET_WORKER } from '../worker/sheet-client';
 import { FLAG, type CellColumns, type RowUpdate, type Standing, type WholeSheet } from '../worker/protocol';
-import { Api, newOperation, saysOf } from './api';
+import { Api, newOperation, messageOf } from './api';
 import { draftsIn, isNewer, looksTheSame } from './columns';
 import { Outbox } from './outbox';
 
@@ -168,7 +168,7 @@ export const BookStore = signalStore(
         await workOutStandings(turn);
         await openOutbox(id, person, turn);
       } catch (error) {
-        if (turn === opening) patchState(store, { problem: saysOf(error) });
+        if (turn === opening) patchState(store, { problem: messageOf(error) });
       }
     }
 
@@ -207,7 +207,7 @@ export const BookStore = signalStore(
         item: s.assessment,
         content: s.entry,
         version: s.version,
-        out: s.out,
+        releaseState: s.releaseState,
       }));
       place(await store.worker().settle(cells));
     }
@@ -286,7 +286,7 @@ export const BookStore = signalStore(
         if (at === null) return reload();
         const turn = ++opening;
         try {
-          const { seq, students, items, cells, rules } = await store.worker().openStood(store.id(), String(at));
+          const { seq, students, items, cells, rules } = await store.worker().openAsOf(store.id(), String(at));
           const { standings, dropped } = await store.worker().standings();
           if (turn !== opening) return;
           dropped.forEach((d, i) => (cells.flags[i]! |= d ? FLAG.dropped : 0));
@@ -297,7 +297,7 @@ export const BookStore = signalStore(
             loaded: store.loaded() + 1,
           });
         } catch (error) {
-          if (turn === opening) patchState(store, { problem: saysOf(error) });
+          if (turn === opening) patchState(store, { problem: messageOf(error) });
         }
       },
       /** Another number, another content of the student's row. */

@@ -88,10 +88,10 @@ describe('columns of cells', () => {
       fc.property(row, fc.integer({ min: 0, max: WIDTH - 1 }), (cells, i) => {
         const version = cells.version[i]!;
         const out = outOf(cells.flags[i]!);
-        expect(isNewer(cells, i, { version: version + 1, out })).toBe(true);
-        expect(isNewer(cells, i, { version: version - 1, out: (out + 1) % 3 })).toBe(false);
-        expect(isNewer(cells, i, { version, out })).toBe(false);
-        expect(isNewer(cells, i, { version, out: (out + 1) % 3 })).toBe(true);
+        expect(isNewer(cells, i, { version: version + 1, releaseState: out })).toBe(true);
+        expect(isNewer(cells, i, { version: version - 1, releaseState: (out + 1) % 3 })).toBe(false);
+        expect(isNewer(cells, i, { version, releaseState: out })).toBe(false);
+        expect(isNewer(cells, i, { version, releaseState: (out + 1) % 3 })).toBe(true);
       }),
     );
   });

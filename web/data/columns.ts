@@ -12,9 +12,9 @@ export function draftsIn(cells: CellColumns, from: number, to: number): number {
 }
 
 /** What is told of a cell is newer than what is shown: a later version, or released since. */
-export const isNewer = (cells: CellColumns, at: number, told: { version: number; out: number }): boolean => {
+export const isNewer = (cells: CellColumns, at: number, told: { version: number; releaseState: number }): boolean => {
   const version = cells.version[at] ?? 0;
-  return told.version > version || (told.version === version && told.out !== outOf(cells.flags[at] ?? 0));
+  return told.version > version || (told.version === version && told.releaseState !== outOf(cells.flags[at] ?? 0));
 };
 
 const LOOKS = ['state', 'flags', 'counts', 'marked', 'taken', 'due'] as const;

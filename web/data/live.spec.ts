@@ -2,9 +2,9 @@ import { TestBed } from '@angular/core/testing';
 import type { EntryState } from '@contract/scores';
 import type { LiveEvent } from '@contract/presence';
 import { Api } from './api';
-import { Beside } from './annotations';
+import { BookAnnotations } from './annotations';
 import { BookStore } from './book';
-import { Foot } from '../ui/layout/status-bar';
+import { StatusBar } from '../ui/layout/status-bar';
 import { Live } from './live';
 
 /** What the browser would open; events are put into it by hand. */
@@ -31,7 +31,7 @@ const cell = (enrolment: string, version: number): EntryState => ({
   enrolment,
   version,
   entry: { attempts: [{ score: 5 }] },
-  out: 0,
+  releaseState: 0,
   seq: 9,
 });
 
@@ -70,7 +70,7 @@ describe('what others do in the open book', () => {
       providers: [
         { provide: Api, useValue: api },
         { provide: BookStore, useValue: store },
-        { provide: Beside, useValue: beside },
+        { provide: BookAnnotations, useValue: beside },
       ],
     });
     live = TestBed.inject(Live);
@@ -112,18 +112,18 @@ describe('what others do in the open book', () => {
     const cells = [cell('s1', 2), cell('s2', 3)];
     Source.all[0]!.tell({ kind: 'cells', seq: 9, cells, by: ['S. Marker', 'S. Teacher'] });
     await settle();
-    expect(TestBed.inject(Foot).says()).toBe('S. Marker changed Adler, Moss.');
+    expect(TestBed.inject(StatusBar).message()).toBe('S. Marker changed Adler, Moss.');
     expect(noted).toEqual([[cells[0]]]);
-    TestBed.inject(Foot).tell('');
+    TestBed.inject(StatusBar).announce('');
     // One's own changes are told of too, and are no news.
     news = (states) => states;
     Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['', ''] });
     await settle();
-    expect([TestBed.inject(Foot).says(), noted.length]).toEqual(['', 1]);
+    expect([TestBed.inject(StatusBar).message(), noted.length]).toEqual(['', 1]);
     news = () => [];
     Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['S. Teacher', 'S. Teacher'] });
     await settle();
-    expect(TestBed.inject(Foot).says()).toBe('');
+    expect(TestBed.inject(StatusBar).message()).toBe('');
   });
 
   it('loads the book anew where more than cells was changed', async () => {

@@ -1,9 +1,9 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { LiveEvent, PersonHere } from '@contract/presence';
 import { Api } from './api';
-import { Beside } from './annotations';
+import { BookAnnotations } from './annotations';
 import { BookStore } from './book';
-import { Foot } from '../ui/layout/status-bar';
+import { StatusBar } from '../ui/layout/status-bar';
 
 /** Milliseconds between two tellings of where one is. */
 const PLACE_EVERY = 600;
@@ -13,8 +13,8 @@ const PLACE_EVERY = 600;
 export class Live {
   private readonly api = inject(Api);
   private readonly store = inject(BookStore);
-  private readonly beside = inject(Beside);
-  private readonly foot = inject(Foot);
+  private readonly annotations = inject(BookAnnotations);
+  private readonly statusBar = inject(StatusBar);
   private source: EventSource | null = null;
   private book = '';
   private seq = 0;
@@ -91,8 +91,8 @@ export class Live {
     if (event.kind === 'hello') {
       this.connection = event.connection;
       this.tellPlace();
-    } else if (event.kind === 'remarks') this.beside.put(event.remarks);
-    else if (event.kind === 'book') await Promise.all([this.store.reload(), this.beside.load(this.book)]);
+    } else if (event.kind === 'remarks') this.annotations.put(event.remarks);
+    else if (event.kind === 'book') await Promise.all([this.store.reload(), this.annotations.load(this.book)]);
     else await this.cells(event);
   }
 
@@ -100,9 +100,9 @@ export class Live {
     const whose = new Map(event.cells.map((c, i) => [c, event.by[i]!]));
     const news = (await this.store.takeOver(event.cells)).filter((c) => whose.get(c) !== '');
     if (news.length === 0) return;
-    this.beside.noteChanged(news);
+    this.annotations.noteChanged(news);
     const by = [...new Set(news.map((c) => whose.get(c)!))].join(', ');
-    this.foot.tell(`${by} changed ${news.length === 1 ? this.nameOf(news[0]!) : `${news.length} cells`}.`);
+    this.statusBar.announce(`${by} changed ${news.length === 1 ? this.nameOf(news[0]!) : `${news.length} cells`}.`);
   }
 
   private nameOf(cell: { enrolment: string; assessment: string }): string {

@@ -3,7 +3,7 @@ import { openDB } from 'idb';
 import type { EntryState } from '@contract/scores';
 import { Api, ApiProblem } from './api';
 import { Outbox } from './outbox';
-import type { Waiting } from './pending-writes';
+import type { PendingWrite } from './pending-writes';
 import { soon } from '../testing/soon';
 
 interface Cell {
@@ -44,13 +44,15 @@ class FakeApi {
       enrolment: c.enrolment,
       version: this.versions.get(`${c.enrolment} ${c.assessment}`) ?? 0,
       entry: {},
-      out: 0,
+      releaseState: 0,
       seq: 1,
     });
-    const faults = cells.flatMap((c, i) =>
-      this.impossible.has(`${c.enrolment} ${c.assessment}`) ? [{ at: `/cells/${i}/change`, says: 'cannot be' }] : [],
+    const errors = cells.flatMap((c, i) =>
+      this.impossible.has(`${c.enrolment} ${c.assessment}`)
+        ? [{ pointer: `/cells/${i}/change`, detail: 'cannot be' }]
+        : [],
     );
-    if (faults.length > 0) throw new ApiProblem('bad-request', 'cannot be', undefined, faults);
+    if (errors.length > 0) throw new ApiProblem('bad-request', 'cannot be', undefined, errors);
     const stale = cells.filter((c) => c.version !== state(c).version).map(state);
     if (stale.length > 0) throw new ApiProblem('stale', 'changed', body.cells ? stale : stale[0]);
     this.got.push({ path, body });
@@ -119,7 +121,7 @@ describe('the outbox', () => {
     const later = new FakeApi();
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
     const again = TestBed.inject(Outbox);
-    const left: Waiting[] = await again.open(`person-${person}`, 'fens', () => undefined);
+    const left: PendingWrite[] = await again.open(`person-${person}`, 'fens', () => undefined);
     expect(left.map((w) => [w.cells[0]!.typed, w.operation])).toEqual([['7', 'op-7-0000000']]);
     await soon(() => expect(later.got.map((g) => g.body.operation)).toEqual(['op-7-0000000']));
   });

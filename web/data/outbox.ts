@@ -8,15 +8,16 @@ import {
   keyOf,
   reasonOf,
   renewed,
-  WaitingQueues,
+  PendingQueues,
   without,
   type Older,
-  type Waiting,
-  type WaitingCell,
+  type PendingWrite,
+  type PendingCell,
 } from './pending-writes';
 
 export type Trouble =
-  { kind: 'clash'; waiting: WaitingCell; theirs: EntryState } | { kind: 'refused'; waiting: WaitingCell; says: string };
+  | { kind: 'clash'; waiting: PendingCell; theirs: EntryState }
+  | { kind: 'refused'; waiting: PendingCell; message: string };
 
 /** "slow": an answer takes longer than a second. */
 export type LineState = 'up' | 'slow' | 'down' | 'signed-out';
@@ -33,7 +34,7 @@ export class Outbox {
   private database: Promise<IDBPDatabase> | null = null;
   private person = '';
   private order = 0;
-  private readonly waiting = new WaitingQueues();
+  private readonly waiting = new PendingQueues();
   private readonly versions = new Map<string, number>();
   private readonly sending = new Set<string>();
   private failures = 0;
@@ -51,7 +52,7 @@ export class Outbox {
   }
 
   /** Opens the store of one person; gives what still waits for a book, in the order made. */
-  async open(person: string, book: string, kept: Kept): Promise<Waiting[]> {
+  async open(person: string, book: string, kept: Kept): Promise<PendingWrite[]> {
     this.kept = kept;
     if (this.person !== person) {
       this.person = person;
@@ -60,7 +61,7 @@ export class Outbox {
         upgrade: (db) => void db.createObjectStore('waiting', { keyPath: 'operation' }),
       });
     }
-    const stored = ((await (await this.database!).getAll('waiting')) as (Waiting | Older)[]).map(renewed);
+    const stored = ((await (await this.database!).getAll('waiting')) as (PendingWrite | Older)[]).map(renewed);
     stored.sort((a, b) => a.order - b.order);
     this.order = Math.max(this.order, ...stored.map((w) => w.order + 1), 0);
     this.versions.clear();
@@ -71,7 +72,7 @@ export class Outbox {
   }
 
   /** Takes changes that are one. They are on this machine's disk before they are sent. */
-  async put(w: Omit<Waiting, 'order'>): Promise<void> {
+  async put(w: Omit<PendingWrite, 'order'>): Promise<void> {
     const waiting = { ...w, order: this.order++ };
     this.waiting.add(waiting);
     this.publish();
@@ -126,7 +127,7 @@ export class Outbox {
   }
 
   /** Others in the place of one, at its place in the order; those without a cell are none. */
-  private async replace(w: Waiting, others: Waiting[]): Promise<void> {
+  private async replace(w: PendingWrite, others: PendingWrite[]): Promise<void> {
     const left = others.filter((o) => o.cells.length > 0);
     this.waiting.replace(w, left);
     this.publish();
@@ -144,7 +145,7 @@ export class Outbox {
     this.tellIdle();
   }
 
-  private isReady(w: Waiting): boolean {
+  private isReady(w: PendingWrite): boolean {
     const troubles = this.troubles();
     return this.waiting.isFirst(w) && !w.cells.some((c) => troubles.has(keyOf(c)));
   }
@@ -159,7 +160,7 @@ export class Outbox {
     for (const done of idlers) done();
   }
 
-  private async send(w: Waiting): Promise<void> {
+  private async send(w: PendingWrite): Promise<void> {
     this.sending.add(w.operation);
     const slow = setTimeout(() => this.line.update((l) => (l === 'up' ? 'slow' : l)), 1_000);
     try {
@@ -182,9 +183,9 @@ export class Outbox {
     }
   }
 
-  private async call(w: Waiting): Promise<EntryState[]> {
+  private async call(w: PendingWrite): Promise<EntryState[]> {
     // One's own last write may be newer than what the sheet showed when this was typed.
-    const version = (c: WaitingCell): number => Math.max(this.versions.get(keyOf(c)) ?? 0, c.version);
+    const version = (c: PendingCell): number => Math.max(this.versions.get(keyOf(c)) ?? 0, c.version);
     const [only] = w.cells;
     if (w.cells.length === 1)
       return [
@@ -210,7 +211,7 @@ export class Outbox {
     return made.cells;
   }
 
-  private async failed(w: Waiting, error: unknown): Promise<void> {
+  private async failed(w: PendingWrite, error: unknown): Promise<void> {
     const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
     if (problem.code === 'stale') {
       const now = problem.now as EntryState | EntryState[];
@@ -221,14 +222,14 @@ export class Outbox {
       this.timer ??= setTimeout(() => void this.lookForSignIn(), 3_000);
       return;
     }
-    if (!problem.passing) return this.refuse(w, problem);
+    if (!problem.isTransient) return this.refuse(w, problem);
     this.line.set('down');
     const delay = DELAYS[Math.min(this.failures++, DELAYS.length - 1)]!;
     this.timer ??= setTimeout(() => this.tryNow(), delay);
   }
 
   /** The cells that somebody else changed wait for a choice, each by itself; the others go on together. */
-  private async clash(w: Waiting, theirs: EntryState[]): Promise<void> {
+  private async clash(w: PendingWrite, theirs: EntryState[]): Promise<void> {
     const byKey = new Map(theirs.map((t) => [cellKey(t.enrolment, t.assessment), t]));
     const mine = w.cells.filter((c) => byKey.has(keyOf(c)));
     this.trouble(mine.map((c) => ({ kind: 'clash', waiting: c, theirs: byKey.get(keyOf(c))! })));
@@ -236,20 +237,20 @@ export class Outbox {
   }
 
   /** Cells that the server cannot keep stay with its sentence; where it names some of many, the others go on. */
-  private async refuse(w: Waiting, problem: ApiProblem): Promise<void> {
-    const says = new Map(
-      problem.faults.flatMap((f) => {
-        const cell = w.cells[Number(/^\/cells\/(\d+)\//.exec(f.at)?.[1] ?? NaN)];
-        return cell ? [[cell, f.says] as const] : [];
+  private async refuse(w: PendingWrite, problem: ApiProblem): Promise<void> {
+    const messages = new Map(
+      problem.errors.flatMap((f) => {
+        const cell = w.cells[Number(/^\/cells\/(\d+)\//.exec(f.pointer)?.[1] ?? NaN)];
+        return cell ? [[cell, f.detail] as const] : [];
       }),
     );
-    const wrong = says.size > 0 ? [...says.keys()] : w.cells;
-    this.trouble(wrong.map((c) => ({ kind: 'refused', waiting: c, says: says.get(c) ?? problem.says })));
+    const wrong = messages.size > 0 ? [...messages.keys()] : w.cells;
+    this.trouble(wrong.map((c) => ({ kind: 'refused', waiting: c, message: messages.get(c) ?? problem.detail })));
     await this.setApart(w, wrong);
   }
 
   /** Some cells of a set each by itself, the rest as before. */
-  private async setApart(w: Waiting, some: WaitingCell[]): Promise<void> {
+  private async setApart(w: PendingWrite, some: PendingCell[]): Promise<void> {
     if (w.cells.length === 1) return;
     await this.replace(w, [
       { ...w, operation: newOperation(), cells: w.cells.filter((c) => !some.includes(c)) },

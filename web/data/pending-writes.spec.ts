@@ -1,6 +1,6 @@
-import { cellKey, reasonOf, renewed, WaitingQueues, without, type Waiting } from './pending-writes';
+import { cellKey, reasonOf, renewed, PendingQueues, without, type PendingWrite } from './pending-writes';
 
-const waiting = (order: number, ...items: string[]): Waiting => ({
+const waiting = (order: number, ...items: string[]): PendingWrite => ({
   operation: `op-${order}`,
   book: 'fens',
   kind: items.length > 1 ? 'paste' : 'change',
@@ -13,7 +13,7 @@ const waiting = (order: number, ...items: string[]): Waiting => ({
     typed: String(order),
   })),
 });
-const first = (queues: WaitingQueues): string[] =>
+const first = (queues: PendingQueues): string[] =>
   queues
     .values()
     .filter((w) => queues.isFirst(w))
@@ -21,7 +21,7 @@ const first = (queues: WaitingQueues): string[] =>
 
 describe('what waits to be kept', () => {
   it('goes cell by cell in the order made: one over several cells waits until it is first in each', () => {
-    const queues = new WaitingQueues();
+    const queues = new PendingQueues();
     const [a, b, c] = [waiting(1, 'moss'), waiting(2, 'moss', 'reed'), waiting(3, 'reed')] as const;
     for (const w of [a, b, c]) queues.add(w);
     expect(first(queues)).toEqual(['op-1']);
@@ -40,7 +40,7 @@ describe('what waits to be kept', () => {
   });
 
   it('keeps the place in the order when one set becomes several', () => {
-    const queues = new WaitingQueues();
+    const queues = new PendingQueues();
     const [set, later] = [waiting(1, 'moss', 'reed', 'test'), waiting(2, 'reed')] as const;
     queues.add(set);
     queues.add(later);

@@ -4,7 +4,7 @@ import type { ChangesWrite } from '@contract/scores';
 import { newOperation } from './api';
 
 /** One cell's change. */
-export interface WaitingCell {
+export interface PendingCell {
   student: string;
   item: string;
   /** The version that the person saw. */
@@ -18,11 +18,11 @@ export interface WaitingCell {
  * A change, or several that are one (a paste, a fill), that the server has not kept yet. It waits in IndexedDB, so that
  * a reload or a dead line loses nothing.
  */
-export interface Waiting {
+export interface PendingWrite {
   operation: string;
   book: string;
   kind: ChangesWrite['kind'];
-  cells: WaitingCell[];
+  cells: PendingCell[];
   order: number;
 }
 
@@ -30,20 +30,20 @@ export const cellKey = (student: string, item: string): string => `${student} ${
 export const keyOf = (c: { student: string; item: string }): string => cellKey(c.student, c.item);
 
 /** All that waits, in the order it was made, and what waits for each cell. */
-export class WaitingQueues {
-  private readonly all = new Map<string, Waiting>();
-  private readonly byCell = new Map<string, Waiting[]>();
+export class PendingQueues {
+  private readonly all = new Map<string, PendingWrite>();
+  private readonly byCell = new Map<string, PendingWrite[]>();
 
   has(operation: string): boolean {
     return this.all.has(operation);
   }
 
-  values(): Waiting[] {
+  values(): PendingWrite[] {
     return [...this.all.values()];
   }
 
   /** What waits for one cell, in the order made. */
-  of(key: string): readonly Waiting[] {
+  of(key: string): readonly PendingWrite[] {
     return this.byCell.get(key) ?? [];
   }
 
@@ -53,11 +53,11 @@ export class WaitingQueues {
   }
 
   /** First in line for each of its cells. */
-  isFirst(w: Waiting): boolean {
+  isFirst(w: PendingWrite): boolean {
     return w.cells.every((c) => this.byCell.get(keyOf(c))?.[0] === w);
   }
 
-  add(w: Waiting): void {
+  add(w: PendingWrite): void {
     this.all.set(w.operation, w);
     for (const c of w.cells) {
       const queue = this.byCell.get(keyOf(c));
@@ -66,7 +66,7 @@ export class WaitingQueues {
     }
   }
 
-  remove(w: Waiting): void {
+  remove(w: PendingWrite): void {
     this.all.delete(w.operation);
     for (const c of w.cells) {
       const queue = this.of(keyOf(c)).filter((x) => x !== w);
@@ -76,7 +76,7 @@ export class WaitingQueues {
   }
 
   /** Others in the place of one, at its place in the order. */
-  replace(w: Waiting, others: readonly Waiting[]): void {
+  replace(w: PendingWrite, others: readonly PendingWrite[]): void {
     this.remove(w);
     for (const o of others) this.add(o);
     for (const c of w.cells) this.byCell.get(keyOf(c))?.sort((a, b) => a.order - b.order);
@@ -89,7 +89,7 @@ export class WaitingQueues {
 }
 
 /** What waits without one of its cells. */
-export const without = (w: Waiting, key: string): Waiting => ({
+export const without = (w: PendingWrite, key: string): PendingWrite => ({
   ...w,
   operation: newOperation(),
   cells: w.cells.filter((c) => keyOf(c) !== key),
@@ -102,10 +102,10 @@ export const reasonOf = (typed: string): { reason?: string } => {
 };
 
 /** A change as an earlier version of the application kept it. */
-export type Older = Omit<Waiting, 'cells' | 'kind'> & WaitingCell;
+export type Older = Omit<PendingWrite, 'cells' | 'kind'> & PendingCell;
 
 /** The same as this version keeps it. */
-export function renewed(w: Waiting | Older): Waiting {
+export function renewed(w: PendingWrite | Older): PendingWrite {
   if ('cells' in w) return w;
   const { student, item, version, change, typed, ...rest } = w;
   return { ...rest, kind: 'change', cells: [{ student, item, version, change, typed }] };

@@ -5,7 +5,7 @@ import { createActionGroup, createFeature, createReducer, emptyProps, on, props 
 import { catchError, exhaustMap, from, map, of, tap } from 'rxjs';
 import type { MaybeMe, Me, SignIn } from '@contract/accounts';
 import { forgetEarly } from '../worker/sheet-client';
-import { Api, saysOf } from './api';
+import { Api, messageOf } from './api';
 
 /** Who is signed in, in the store; the rest of the application reads it from there. */
 export const SessionActions = createActionGroup({
@@ -55,7 +55,7 @@ export class SessionEffects {
       exhaustMap(() =>
         from(this.api.get<MaybeMe>('/session')).pipe(
           map(({ me }) => SessionActions.known({ me })),
-          catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
+          catchError((error: unknown) => of(SessionActions.refused({ says: messageOf(error) }))),
         ),
       ),
     ),
@@ -67,7 +67,7 @@ export class SessionEffects {
       exhaustMap(({ login, password }) =>
         from(this.api.send<Me>('POST', '/session', { login, password } satisfies SignIn)).pipe(
           map((me) => SessionActions.signedIn({ me })),
-          catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
+          catchError((error: unknown) => of(SessionActions.refused({ says: messageOf(error) }))),
         ),
       ),
     ),
@@ -92,7 +92,7 @@ export class SessionEffects {
             void this.router.navigateByUrl('/sign-in');
           }),
           map(() => SessionActions.known({ me: null })),
-          catchError((error: unknown) => of(SessionActions.refused({ says: saysOf(error) }))),
+          catchError((error: unknown) => of(SessionActions.refused({ says: messageOf(error) }))),
         ),
       ),
     ),

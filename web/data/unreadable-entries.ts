@@ -1,9 +1,9 @@
 import { Injectable, signal } from '@angular/core';
 
 /** What was typed into a cell and could not be read, with the sentence that says why. */
-export interface Scribble {
+export interface UnreadableEntry {
   text: string;
-  says: string;
+  message: string;
 }
 
 /**
@@ -11,12 +11,13 @@ export interface Scribble {
  * right or taken away; it is never a score.
  */
 @Injectable({ providedIn: 'root' })
-export class Scribbles {
+export class UnreadableEntries {
   private key = '';
-  readonly all = signal<ReadonlyMap<string, Scribble>>(new Map());
+  readonly all = signal<ReadonlyMap<string, UnreadableEntry>>(new Map());
 
   /** Those of a person in a book, a reload ago or more. */
   open(person: string, book: string): void {
+    // The key is that of the first version: what waits under it is read.
     this.key = `last-tally-scribbles ${person} ${book}`;
     this.all.set(new Map(read(this.key)));
   }
@@ -32,9 +33,9 @@ export class Scribbles {
     this.all.set(new Map());
   }
 
-  keep(scribbles: Iterable<[string, Scribble]>): void {
+  keep(entries: Iterable<[string, UnreadableEntry]>): void {
     this.change((next) => {
-      for (const [key, scribble] of scribbles) next.set(key, scribble);
+      for (const [key, entry] of entries) next.set(key, entry);
     });
   }
 
@@ -46,7 +47,7 @@ export class Scribbles {
       });
   }
 
-  private change(how: (next: Map<string, Scribble>) => void): void {
+  private change(how: (next: Map<string, UnreadableEntry>) => void): void {
     const next = new Map(this.all());
     how(next);
     this.all.set(next);
@@ -56,10 +57,15 @@ export class Scribbles {
 }
 
 /** What the machine holds under a key; nothing where that is no list of ours. */
-function read(key: string): [string, Scribble][] {
+function read(key: string): [string, UnreadableEntry][] {
   try {
     const all = JSON.parse(localStorage.getItem(key) ?? '[]') as unknown;
-    return Array.isArray(all) ? (all as [string, Scribble][]) : [];
+    if (!Array.isArray(all)) return [];
+    // Entries of an earlier version of the page have the sentence as `says`.
+    return (all as [string, UnreadableEntry & { says?: string }][]).map(([cell, { text, message, says }]) => [
+      cell,
+      { text, message: message ?? says ?? '' },
+    ]);
   } catch {
     return [];
   }

@@ -49,7 +49,7 @@ export function testSheet(): Sheet {
       ],
     },
     versions: [4, 1],
-    out: [1, 0],
+    releaseStates: [1, 0],
   };
 }
 

@@ -24,7 +24,7 @@ let turn = 0;
 const usual = (path: string): unknown =>
   path === '/school-rules'
     ? { version: 0, rules: OPEN_SCHOOL, made: null }
-    : path.endsWith('/departures')
+    : path.endsWith('/deviations')
       ? []
       : testPage();
 

@@ -2,21 +2,21 @@ import { checkBook } from '@core/book/checks/check';
 import { guessColumns, reconcile } from '@core/import/reconcile';
 import { readTable } from '@core/import/table';
 import type { Sheet } from '@contract/books';
-import { KeptBook } from '../worker/compiled-book';
+import { WorkerBook } from '../worker/compiled-book';
 import type { OpenedSheet, SheetWorker } from '../worker/protocol';
 
 /** The calculation worker's own code on the page's thread: jsdom has no Worker. The book comes from the caller. */
 export function workerOf(sheet: () => Sheet): SheetWorker {
-  let kept: KeptBook;
+  let kept: WorkerBook;
   const open = (): OpenedSheet => {
     const s = sheet();
     if (!checkBook(s.document).ok) throw new Error('the test book is not sound');
-    kept = new KeptBook(structuredClone(s));
+    kept = new WorkerBook(structuredClone(s));
     return { seq: s.seq, students: kept.students, items: kept.items, cells: kept.cells(), rules: kept.rules };
   };
   return {
     open: async () => open(),
-    openStood: async () => open(),
+    openAsOf: async () => open(),
     standings: async () => kept.standings(),
     change: async (cells) => kept.change(cells),
     settle: async (cells) => kept.settle(cells),
@@ -39,10 +39,10 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
     causes: async (wish) => kept.causes(wish),
     rulesFile: async (wish) => kept.rulesFile(wish),
     warnings: async (wish) => kept.warnings(wish),
-    tryCells: async (cells) => kept.tryCells(cells),
+    whatIfCells: async (cells) => kept.tryCells(cells),
     without: async (held) => kept.without(held),
     placed: async () => kept.placed(),
-    tryItems: async (tried) => kept.tryItems(tried),
+    whatIfItems: async (tried) => kept.tryItems(tried),
     readFile: async (bytes) => readTable(new TextDecoder().decode(bytes), 'UTF-8'),
     readText: async (text) => readTable(text),
     guess: async (table, roster, targets) => guessColumns(table, roster, targets),

@@ -26,7 +26,7 @@ export const buffersOf = (c: CellColumns): Transferable[] =>
   Object.values(c).map((a: ArrayBufferView) => a.buffer as ArrayBuffer);
 
 /** What stands beside a cell's entry: whether students see it (1) or an earlier form of it (2), and its version. */
-export interface Beside {
+export interface CellExtras {
   dropped: boolean;
   out: number;
   version: number;
@@ -39,7 +39,7 @@ export function writeCell(
   item: CompiledItem,
   to: CellColumns,
   at: number,
-  beside: Beside,
+  beside: CellExtras,
 ): void {
   const { cells } = compiled;
   const kind = cells.kind[s * cells.width + item.index]!;
@@ -82,7 +82,7 @@ const SCORED = 4;
 function taken(compiled: CompiledBook, s: number, item: CompiledItem, entry: Entry): number {
   const at = s * compiled.cells.width + item.index;
   const only = entry.attempts!.length === 1 ? entry.attempts![0]! : undefined;
-  if (only?.score !== undefined && !item.source.curve && !(compiled.cells.kind[at]! & KIND.apart)) {
+  if (only?.score !== undefined && !item.source.curve && !(compiled.cells.kind[at]! & KIND.isExact)) {
     // One attempt, no curve: what is missing from the score is what lateness took.
     const less = Math.round(only.score * 10_000) - Math.round(compiled.cells.earned[at]! * 10_000);
     return less === 0 ? NaN : Math.floor((less + 50) / 100);
@@ -103,7 +103,7 @@ function mayBeLate(compiled: CompiledBook, s: number, item: CompiledItem, entry:
 /** Points earned in hundredths, half-up from the exact figure. */
 function hundredths(compiled: CompiledBook, at: number, kind: number): number {
   const { cells } = compiled;
-  if (kind & KIND.apart) return Number(scaledInteger(cells.exact.get(at)!, 2, 'half-up'));
+  if (kind & KIND.isExact) return Number(scaledInteger(cells.exact.get(at)!, 2, 'half-up'));
   return Math.floor((Math.round(cells.earned[at]! * 10_000) + 50) / 100);
 }
 

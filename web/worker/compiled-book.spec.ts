@@ -5,12 +5,12 @@ import { subtract, type Fraction } from '@core/exact/fraction';
 import { scaledInteger } from '@core/exact/rounding';
 import { randomBook } from '@core/testing/random-book';
 import { testSheet } from '../testing/book';
-import { KeptBook } from './compiled-book';
+import { WorkerBook } from './compiled-book';
 import { FLAG, STATES } from './protocol';
 
 describe('the book that the worker keeps', () => {
   it('gives columns: what counts in hundredths, what was marked in ten-thousandths', () => {
-    const cells = new KeptBook(testSheet()).cells();
+    const cells = new WorkerBook(testSheet()).cells();
     expect([...cells.counts]).toEqual([1600, NaN, 600, NaN]);
     expect([...cells.marked]).toEqual([160_000, NaN, 100_000, NaN]);
     expect([...cells.taken]).toEqual([NaN, NaN, 400, NaN]);
@@ -20,18 +20,18 @@ describe('the book that the worker keeps', () => {
   });
 
   it('works a change out at once, as changed since released, and settles on what the server keeps', () => {
-    const kept = new KeptBook(testSheet());
+    const kept = new WorkerBook(testSheet());
     const [row] = kept.change([{ student: 's1', item: 'moss', change: { kind: 'score', points: 20 } }]);
     expect(row!.standing).toMatchObject({ percent: '100.0', letter: 'A' });
     expect(row!.cells.flags[0]! & FLAG.changed).toBe(FLAG.changed);
     const content = { attempts: [{ score: 8 }] };
-    const [settled] = kept.settle([{ student: 's1', item: 'moss', content, version: 6, out: 2 }]);
+    const [settled] = kept.settle([{ student: 's1', item: 'moss', content, version: 6, releaseState: 2 }]);
     expect([settled!.standing.percent, settled!.cells.version[0]]).toEqual(['40.0', 6]);
     expect(kept.current().entries.find((e) => e.student === 's1')?.attempts).toEqual([{ score: 8 }]);
   });
 
   it('tries rules on what was typed since the book was opened, without touching it', () => {
-    const kept = new KeptBook(testSheet());
+    const kept = new WorkerBook(testSheet());
     kept.change([{ student: 's2', item: 'reed', change: { kind: 'score', points: 10 } }]);
     const rules = structuredClone(kept.rules);
     rules.late = null;
@@ -43,7 +43,7 @@ describe('the book that the worker keeps', () => {
   });
 
   it('changes many cells at once, a row for each student', () => {
-    const kept = new KeptBook(testSheet());
+    const kept = new WorkerBook(testSheet());
     const score = (student: string, item: string, points: number) => ({
       student,
       item,
@@ -57,7 +57,7 @@ describe('the book that the worker keeps', () => {
   });
 
   it('shows the book as if the term ended now, what is typed meanwhile included, and as it is again', () => {
-    const kept = new KeptBook(testSheet());
+    const kept = new WorkerBook(testSheet());
     const closed = kept.atClosing(true);
     // The reed of December is past due now: nothing for 10 of 30 points.
     expect(STATES[closed.cells.state[1]!]).toBe('missing');
@@ -69,7 +69,7 @@ describe('the book that the worker keeps', () => {
   });
 
   it('totals a category and goes over the term', () => {
-    const kept = new KeptBook(testSheet());
+    const kept = new WorkerBook(testSheet());
     expect([...kept.totals('work')].map((t) => t.toFixed(1))).toEqual(['80.0', '30.0']);
     expect([...kept.totals('nothing')]).toEqual([NaN, NaN]);
     const points = kept.overTerm('s1');
@@ -80,7 +80,7 @@ describe('the book that the worker keeps', () => {
   });
 
   it('explains with the titles given', () => {
-    const lines = new KeptBook(testSheet()).explainItem('s2', 'moss', { moss: 'Moss' });
+    const lines = new WorkerBook(testSheet()).explainItem('s2', 'moss', { moss: 'Moss' });
     expect(lines.map((l) => l.label)).toEqual(['Marked', 'Late 2 days, said by hand', 'Counts as', 'Share']);
     expect(lines.at(-1)!.detail).toBe('20 points in Field work');
   });
@@ -89,7 +89,7 @@ describe('the book that the worker keeps', () => {
     for (let seed = 0; seed < 80; seed++) {
       const document = randomBook(seed);
       const beside = document.entries.map(() => 0 as const);
-      const kept = new KeptBook({ ...testSheet(), document, versions: beside, out: beside });
+      const kept = new WorkerBook({ ...testSheet(), document, versions: beside, releaseStates: beside });
       const cells = kept.cells();
       const compiled = compileBook(document);
       const width = compiled.items.length;

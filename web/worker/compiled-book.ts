@@ -9,11 +9,11 @@ import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
 import { entriesOf, entryAt } from '@core/calculation/entries-by-item';
 import {
   emptyStandings,
-  makeReckoner,
-  reckon,
+  makeStandingsWorker,
+  workOutStanding,
   standingAt,
   standingsOf,
-  type Reckoner,
+  type StandingsWorker,
   type Standing,
   type Standings,
 } from '@core/estimate/standings';
@@ -26,21 +26,21 @@ import { sentences, type Line } from '@core/working/sentences';
 import type { Sheet } from '@contract/books';
 import type { Trial } from '@core/proposal/compare';
 import type { Difference } from '@core/proposal/differences';
-import { placedItems, wishedBook, type Wish } from '@core/proposal/proposal';
+import { placedItems, proposedBook, type Proposal } from '@core/proposal/proposal';
 import type { Warning } from '@core/warnings/warnings';
 import { standingWithout, type HeldException, type ShownStanding } from '@core/proposal/exception-effects';
 import { emptyColumns, groupTitles, writeCell } from './columns';
-import { FLAG, type CellColumns, type CellWish, type KeptCell, type RowUpdate, type StoodPoint } from './protocol';
+import { FLAG, type CellColumns, type CellWish, type StoredCell, type RowUpdate, type StandingAt } from './protocol';
 import type { Titles, WholeSheet } from './protocol';
 import { overTerm, totalsOf } from './totals';
-import { tryWish, type TriedWish } from '@core/proposal/work-out';
-import { causesOf, tryCells, tryItems, warningsOfRules } from './what-if';
-import type { TriedItems, TriedStudent } from './what-if';
+import { workOutProposal, type WorkedProposal } from '@core/proposal/work-out';
+import { causesOf, whatIfCells, whatIfItems, warningsOfRules } from './what-if';
+import type { ItemsProposal, StudentWhatIf } from './what-if';
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
-export class KeptBook {
+export class WorkerBook {
   private compiled: CompiledBook;
-  private reckoner: Reckoner;
+  private reckoner: StandingsWorker;
   /** Standings as they are, until something changes. */
   private known: Standings | null = null;
   private readonly versions: number[][];
@@ -51,13 +51,13 @@ export class KeptBook {
     if (!checked.ok)
       throw new Error(`The book could not be worked out: ${checked.problems[0]!.says} (${checked.problems[0]!.at})`);
     this.compiled = compileBook(checked.book);
-    this.reckoner = makeReckoner(this.compiled);
+    this.reckoner = makeStandingsWorker(this.compiled);
     this.versions = this.compiled.book.students.map(() => []);
     this.outs = this.compiled.book.students.map(() => []);
     sheet.document.entries.forEach((e, i) => {
       const [s, item] = this.place(e.student, e.item);
       this.versions[s]![item] = sheet.versions[i]!;
-      this.outs[s]![item] = sheet.out[i]!;
+      this.outs[s]![item] = sheet.releaseStates[i]!;
     });
   }
 
@@ -127,9 +127,9 @@ export class KeptBook {
     return [...touched].map((s) => this.row(s));
   }
 
-  settle(cells: KeptCell[]): RowUpdate[] {
+  settle(cells: StoredCell[]): RowUpdate[] {
     const touched = new Set<number>();
-    for (const { student, item, content, version, out } of cells) {
+    for (const { student, item, content, version, releaseState: out } of cells) {
       const [s, i] = this.place(student, item);
       this.put(student, item, content);
       this.versions[s]![i] = version;
@@ -145,7 +145,7 @@ export class KeptBook {
     // A book whose rules say that it is closing stays so.
     this.rulesClose ??= _was === true;
     this.compiled = compileBook(on || this.rulesClose ? { ...book, closing: true } : book);
-    this.reckoner = makeReckoner(this.compiled);
+    this.reckoner = makeStandingsWorker(this.compiled);
     this.known = null;
     return this.whole();
   }
@@ -162,7 +162,7 @@ export class KeptBook {
     return totalsOf(this.compiled, group);
   }
 
-  overTerm(student: string): StoodPoint[] {
+  overTerm(student: string): StandingAt[] {
     return overTerm(this.current(), student);
   }
 
@@ -175,7 +175,7 @@ export class KeptBook {
   /** One student as they are now, by their number: cells in item order and standing. */
   row(s: number): RowUpdate {
     const place = emptyStandings(this.compiled, 1);
-    reckon(this.reckoner, s, place, 0);
+    workOutStanding(this.reckoner, s, place, 0);
     const columns = emptyColumns(this.compiled.items.length);
     this.writeRow(s, columns, 0, place.dropped);
     return { student: this.students[s]!, cells: columns, standing: standingAt(place, 0) };
@@ -228,8 +228,8 @@ export class KeptBook {
   }
 
   /** Where changes of cells would leave the students concerned. */
-  tryCells(wishes: CellWish[]): TriedStudent[] {
-    return tryCells(this.compiled, wishes);
+  tryCells(wishes: CellWish[]): StudentWhatIf[] {
+    return whatIfCells(this.compiled, wishes);
   }
 
   /** The standing of each without one exception. */
@@ -238,8 +238,8 @@ export class KeptBook {
   }
 
   /** The book with other assessments, beside the book as it is. */
-  tryItems(tried: TriedItems): { trial: Trial; problems: string[] } {
-    return tryItems(this.compiled, this.current(), tried);
+  tryItems(tried: ItemsProposal): { trial: Trial; problems: string[] } {
+    return whatIfItems(this.compiled, this.current(), tried);
   }
 
   /** The assessments of the book in their categories, in book order. */
@@ -248,21 +248,21 @@ export class KeptBook {
   }
 
   /** The book under other rules and settings, beside the book as it is. */
-  trial(wish: Wish): TriedWish {
-    return tryWish(this.compiled, () => this.current(), wish, (this.known ??= standingsOf(this.compiled)));
+  trial(wish: Proposal): WorkedProposal {
+    return workOutProposal(this.compiled, () => this.current(), wish, (this.known ??= standingsOf(this.compiled)));
   }
 
   /** What moves each mover of a wish. */
-  causes(wish: Wish): Record<string, Difference[]> {
+  causes(wish: Proposal): Record<string, Difference[]> {
     return causesOf(this.current(), wish, this.trial(wish).trial);
   }
 
-  rulesFile(wish: Wish | null): string {
-    return rulesFileText(wish ? wishedBook(this.compiled.book, wish) : this.compiled.book);
+  rulesFile(wish: Proposal | null): string {
+    return rulesFileText(wish ? proposedBook(this.compiled.book, wish) : this.compiled.book);
   }
 
   /** What the core warns of in the rules as they are, or as a sound wish would have them. */
-  warnings(wish: Wish | null): Warning[] {
-    return warningsOfRules(wish ? wishedBook(this.compiled.book, wish) : this.compiled.book);
+  warnings(wish: Proposal | null): Warning[] {
+    return warningsOfRules(wish ? proposedBook(this.compiled.book, wish) : this.compiled.book);
   }
 }

@@ -9,10 +9,10 @@ import type { Line } from '@core/working/sentences';
 import type { PlacedItem } from '@core/book/assemble';
 import type { HeldException, ShownStanding } from '@core/proposal/exception-effects';
 import type { Difference } from '@core/proposal/differences';
-import type { CellWish, Wish } from '@core/proposal/proposal';
+import type { CellProposal, Proposal } from '@core/proposal/proposal';
 import type { Warning } from '@core/warnings/warnings';
-import type { TriedWish } from '@core/proposal/work-out';
-import type { TriedItems, TriedStudent } from './what-if';
+import type { WorkedProposal } from '@core/proposal/work-out';
+import type { ItemsProposal, StudentWhatIf } from './what-if';
 
 /** What a cell's `state` number means. */
 export const STATES = STATE_NAMES;
@@ -55,12 +55,12 @@ export interface OpenedSheet {
 }
 
 /** What the server keeps of one cell. */
-export interface KeptCell {
+export interface StoredCell {
   student: string;
   item: string;
   content: EntryContent;
   version: number;
-  out: 0 | 1 | 2;
+  releaseState: 0 | 1 | 2;
 }
 
 /** Everything that is shown, worked out anew: cells with their drops, and standings. */
@@ -70,7 +70,7 @@ export interface WholeSheet {
 }
 
 /** Where a student stood at a moment, by the work that was due or in by then. */
-export interface StoodPoint {
+export interface StandingAt {
   at: number;
   standing: Standing;
 }
@@ -97,19 +97,19 @@ export interface SheetWorker {
   /** Fetches the book document by itself and keeps it compiled. A failed call throws with its sentence. */
   open(book: string): Promise<OpenedSheet>;
   /** The same of the book as it stood: `at` is the number of a journal line or a moment. Nothing in it is changed. */
-  openStood(book: string, at: string): Promise<OpenedSheet>;
+  openAsOf(book: string, at: string): Promise<OpenedSheet>;
   /** Every standing, and 1 in `dropped` at the place of each dropped cell. */
   standings(): Promise<{ standings: Standing[]; dropped: Uint8Array }>;
   /** Makes changes at once, before the server has kept them. A row for each student concerned. */
-  change(cells: CellWish[]): Promise<RowUpdate[]>;
+  change(cells: CellProposal[]): Promise<RowUpdate[]>;
   /** Puts in what the server keeps. */
-  settle(cells: KeptCell[]): Promise<RowUpdate[]>;
+  settle(cells: StoredCell[]): Promise<RowUpdate[]>;
   /** The book as if the term ended now, every blank past due; or as it is. */
   atClosing(on: boolean): Promise<WholeSheet>;
   /** What each student has of a category, in percent; NaN: nothing yet. */
   totals(group: string): Promise<Float64Array>;
   /** A student's standing at every due date so far and now. */
-  overTerm(student: string): Promise<StoodPoint[]>;
+  overTerm(student: string): Promise<StandingAt[]>;
   content(student: string, item: string): Promise<EntryContent>;
   /** What each student has on one assessment, in the order of the sheet. */
   column(item: string): Promise<{ student: string; content: EntryContent }[]>;
@@ -119,21 +119,21 @@ export interface SheetWorker {
   explainGroup(student: string, group: string, titles: Titles): Promise<Working>;
   explainStanding(student: string, titles: Titles): Promise<Working>;
   /** Other rules and settings beside the book as it is. */
-  trial(wish: Wish): Promise<TriedWish>;
+  trial(wish: Proposal): Promise<WorkedProposal>;
   /** What moves each mover of a wish. */
-  causes(wish: Wish): Promise<Record<string, Difference[]>>;
+  causes(wish: Proposal): Promise<Record<string, Difference[]>>;
   /** Rules and tree as a file, as they are or as a wish would have them. */
-  rulesFile(wish: Wish | null): Promise<string>;
+  rulesFile(wish: Proposal | null): Promise<string>;
   /** What the core warns of in the rules as they are, or as a sound wish would have them. */
-  warnings(wish: Wish | null): Promise<Warning[]>;
+  warnings(wish: Proposal | null): Promise<Warning[]>;
   /** Where changes of cells would leave the students concerned; nothing is changed. */
-  tryCells(cells: CellWish[]): Promise<TriedStudent[]>;
+  whatIfCells(cells: CellProposal[]): Promise<StudentWhatIf[]>;
   /** The standing of each student without one exception, in the order of the list. */
   without(held: HeldException[]): Promise<ShownStanding[]>;
   /** The book's assessments in their categories, in book order. */
   placed(): Promise<PlacedItem[]>;
   /** The book with other assessments beside the book as it is. */
-  tryItems(tried: TriedItems): Promise<{ trial: Trial; problems: string[] }>;
+  whatIfItems(tried: ItemsProposal): Promise<{ trial: Trial; problems: string[] }>;
   readFile(bytes: Uint8Array): Promise<Table>;
   readText(text: string): Promise<Table>;
   guess(table: Table, roster: RosterStudent[], targets: IntakeColumns): Promise<Columns>;
@@ -142,4 +142,4 @@ export interface SheetWorker {
 
 export type IntakeColumns = { id: string; title: string; points: number; marks: string[] }[];
 
-export type { CellWish, Standing };
+export type { CellProposal as CellWish, Standing };

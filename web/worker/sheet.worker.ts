@@ -4,12 +4,12 @@ import type { Sheet } from '@contract/books';
 import { decode, readTable } from '@core/import/table';
 import { guessColumns, reconcile } from '@core/import/reconcile';
 import { buffersOf } from './columns';
-import { KeptBook } from './compiled-book';
+import { WorkerBook } from './compiled-book';
 import type { OpenedSheet, SheetWorker } from './protocol';
 
-let kept: KeptBook | null = null;
+let kept: WorkerBook | null = null;
 
-function book(): KeptBook {
+function book(): WorkerBook {
   if (!kept) throw new Error('The book is not open yet.');
   return kept;
 }
@@ -27,7 +27,7 @@ async function fetchSheet(path: string): Promise<Sheet> {
 }
 
 function openSheet(sheet: Sheet): OpenedSheet {
-  kept = new KeptBook(sheet);
+  kept = new WorkerBook(sheet);
   const opened: OpenedSheet = {
     seq: sheet.seq,
     students: kept.students,
@@ -42,8 +42,8 @@ const worker: SheetWorker = {
   async open(id) {
     return openSheet(await fetchSheet(`${encodeURIComponent(id)}/sheet`));
   },
-  async openStood(id, at) {
-    return openSheet(await fetchSheet(`${encodeURIComponent(id)}/stood?at=${encodeURIComponent(at)}`));
+  async openAsOf(id, at) {
+    return openSheet(await fetchSheet(`${encodeURIComponent(id)}/as-of?at=${encodeURIComponent(at)}`));
   },
   async standings() {
     const all = book().standings();
@@ -96,7 +96,7 @@ const worker: SheetWorker = {
   async warnings(wish) {
     return book().warnings(wish);
   },
-  async tryCells(cells) {
+  async whatIfCells(cells) {
     return book().tryCells(cells);
   },
   async without(held) {
@@ -105,7 +105,7 @@ const worker: SheetWorker = {
   async placed() {
     return book().placed();
   },
-  async tryItems(tried) {
+  async whatIfItems(tried) {
     return book().tryItems(tried);
   },
   async readFile(bytes) {

@@ -6,7 +6,7 @@ import { valuesOf } from '@core/calculation/value';
 import { standingAt, standingsOf } from '@core/estimate/standings';
 import { toNumber } from '@core/exact/fraction';
 import { itemsOf } from '@core/book/document';
-import type { StoodPoint } from './protocol';
+import type { StandingAt } from './protocol';
 
 /** What each student has of a group, in percent; NaN where nothing of it counts yet. */
 export function totalsOf(compiled: CompiledBook, group: string): Float64Array {
@@ -24,7 +24,7 @@ export function totalsOf(compiled: CompiledBook, group: string): Float64Array {
  * A student's standing at every due date up to now and now: at each, only work that was due by then is in the book, as
  * it was scored since. It shows how the term went, not what was known on the day; the journal has that.
  */
-export function overTerm(book: BookDocument, student: string): StoodPoint[] {
+export function overTerm(book: BookDocument, student: string): StandingAt[] {
   const now = Date.parse(book.asOf);
   const due = new Map(itemsOf(book.tree).map((i) => [i.id, i.due === undefined ? null : Date.parse(i.due)]));
   const moments = [...new Set([...due.values()].filter((d): d is number => d !== null && d < now))].sort(
@@ -32,7 +32,7 @@ export function overTerm(book: BookDocument, student: string): StoodPoint[] {
   );
   const own = book.entries.filter((e) => e.student === student);
   const students = book.students.filter((s) => s.id === student);
-  const at = (moment: number): StoodPoint => {
+  const at = (moment: number): StandingAt => {
     const entries = moment === now ? own : own.filter((e) => (due.get(e.item) ?? now) <= moment);
     // A moment later than the due date itself: what is missing then counts as the rules say.
     const asOf = new Date(moment === now ? now : moment + 1).toISOString();

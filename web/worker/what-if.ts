@@ -11,12 +11,12 @@ import { findCauses } from '@core/proposal/causes';
 import { compareCompiled, emptyTrial, type Trial } from '@core/proposal/compare';
 import type { Difference } from '@core/proposal/differences';
 import type { ShownStanding } from '@core/proposal/exception-effects';
-import { wishedBook, type Wish } from '@core/proposal/proposal';
+import { proposedBook, type Proposal } from '@core/proposal/proposal';
 import { warningsOf, type Warning } from '@core/warnings/warnings';
 import type { CellWish } from './protocol';
 
 /** One student before and after changes that are only tried. */
-export interface TriedStudent {
+export interface StudentWhatIf {
   student: string;
   before: ShownStanding;
   after: ShownStanding;
@@ -28,10 +28,10 @@ function shown(compiled: CompiledBook, s: number): ShownStanding {
 }
 
 /** Where these changes of cells would leave each student concerned. The book is left as it was. */
-export function tryCells(compiled: CompiledBook, wishes: CellWish[]): TriedStudent[] {
+export function whatIfCells(compiled: CompiledBook, wishes: CellWish[]): StudentWhatIf[] {
   const byStudent = new Map<string, CellWish[]>();
   for (const w of wishes) byStudent.set(w.student, [...(byStudent.get(w.student) ?? []), w]);
-  return [...byStudent].flatMap(([student, own]): TriedStudent[] => {
+  return [...byStudent].flatMap(([student, own]): StudentWhatIf[] => {
     const s = compiled.studentIndex.get(student);
     if (s === undefined) return [];
     const before = shown(compiled, s);
@@ -53,7 +53,7 @@ export function tryCells(compiled: CompiledBook, wishes: CellWish[]): TriedStude
 }
 
 /** The book's assessments as they would be; `rescale`: scores of one keep their percentages of the points before. */
-export interface TriedItems {
+export interface ItemsProposal {
   items: PlacedItem[];
   rescale: { item: string; from: number; to: number } | null;
 }
@@ -69,10 +69,10 @@ function rescaled(entry: Entry, from: number, to: number): Entry {
 }
 
 /** The book with other assessments beside the book as it is. */
-export function tryItems(
+export function whatIfItems(
   compiled: CompiledBook,
   before: BookDocument,
-  tried: TriedItems,
+  tried: ItemsProposal,
 ): { trial: Trial; problems: string[] } {
   const here = new Set(tried.items.map((p) => p.item.id));
   const { rescale } = tried;
@@ -98,7 +98,7 @@ export const warningsOfRules = (book: BookDocument): Warning[] =>
   warningsOf({ ...book, students: [], entries: [], overrides: [] });
 
 /** For each mover, in the trial's order, what moves them. */
-export function causesOf(before: BookDocument, wish: Wish, trial: Trial): Record<string, Difference[]> {
-  findCauses(before, wishedBook(before, wish), trial);
+export function causesOf(before: BookDocument, wish: Proposal, trial: Trial): Record<string, Difference[]> {
+  findCauses(before, proposedBook(before, wish), trial);
   return Object.fromEntries(trial.movers.map((m) => [m.student, (m.causes ?? []).map((c) => c.difference)]));
 }

@@ -1,12 +1,12 @@
-import { seesWhatIsKept, type Db } from '../database';
+import { seesCommitted, type Db } from '../database';
 import { readCells, type CellRow } from './sql';
 import { cellKey, emptyCell, type CellPlace } from './cell';
 import type { Item } from '@core/book/document';
 /** Cells held at most, over all books: some hundred megabytes. */
-const MOST = 400_000;
+const MAX_CELLS = 400_000;
 
 /** What is known of one book at one stamp of its row. */
-interface Kept {
+interface CachedBook {
   stamp: string;
   seq: number;
   /** All of its cells, or null where only some are known or some have changed since the list was made. */
@@ -15,7 +15,7 @@ interface Kept {
   byKey: Map<string, CellRow> | null;
   /** A cell that is not in `byKey` holds nothing. */
   whole: boolean;
-  assessments: ScoresSeen['assessments'];
+  assessments: ScoresSnapshot['assessments'];
   students: Set<string>;
 }
 
@@ -27,7 +27,7 @@ export interface BookStamp {
   seq: number;
 }
 
-const kept = new Map<string, Kept>();
+const cachedBooks = new Map<string, CachedBook>();
 const keyOf = (school: string, book: string): string => `${school}/${book}`;
 
 /**
@@ -42,20 +42,20 @@ export async function cellsAt(db: Db, { school, id, stamp, seq }: BookStamp): Pr
   if (known?.stamp === stamp && known.whole) return listOf(known);
   const cells = await readCells(db, school, id);
   // While they were read somebody may have gone on from what is known here; that is worth more than an earlier moment.
-  if (seesWhatIsKept(db) && (kept.get(key)?.seq ?? -1) <= seq)
-    keep(key, { stamp, seq, list: cells, byKey: null, whole: true, assessments: new Map(), students: new Set() });
+  if (seesCommitted(db) && (cachedBooks.get(key)?.seq ?? -1) <= seq)
+    store(key, { stamp, seq, list: cells, byKey: null, whole: true, assessments: new Map(), students: new Set() });
   return cells;
 }
 
-function listOf(known: Kept): CellRow[] {
-  return (known.list ??= [...known.byKey!.values()].filter((c) => c.version > 0 || c.out !== 0));
+function listOf(known: CachedBook): CellRow[] {
+  return (known.list ??= [...known.byKey!.values()].filter((c) => c.version > 0 || c.releaseState !== 0));
 }
 
 /**
  * What is needed to change some cells, as far as it is known without asking; null where it is not. Whether it is still
  * right is for the writing to ask, by the stamp; which operations were done before is not known.
  */
-export function knownOf(school: string, book: string, wanted: CellPlace[]): ScoresSeen | null {
+export function peek(school: string, book: string, wanted: CellPlace[]): ScoresSnapshot | null {
   const known = used(keyOf(school, book));
   if (!known) return null;
   const byKey = byKeyOf(known);
@@ -70,13 +70,13 @@ export function knownOf(school: string, book: string, wanted: CellPlace[]): Scor
   return { stamp, seq, done: new Map(), cells, assessments, students };
 }
 
-const byKeyOf = (known: Kept): Map<string, CellRow> =>
+const byKeyOf = (known: CachedBook): Map<string, CellRow> =>
   (known.byKey ??= new Map(known.list!.map((c) => [cellKey(c), c])));
 
 /** Keeps what was read of some cells. */
-export function learn(school: string, book: string, wanted: CellPlace[], seen: ScoresSeen): void {
+export function populate(school: string, book: string, wanted: CellPlace[], seen: ScoresSnapshot): void {
   const key = keyOf(school, book);
-  let known = kept.get(key);
+  let known = cachedBooks.get(key);
   if (known?.stamp !== seen.stamp) {
     const { stamp, seq } = seen;
     known = { stamp, seq, list: null, byKey: new Map(), whole: false, assessments: new Map(), students: new Set() };
@@ -86,12 +86,18 @@ export function learn(school: string, book: string, wanted: CellPlace[], seen: S
   for (const w of wanted) byKey.set(cellKey(w), found.get(cellKey(w)) ?? emptyCell(w));
   for (const [id, a] of seen.assessments) known.assessments.set(id, a);
   for (const id of seen.students) known.students.add(id);
-  keep(key, known);
+  store(key, known);
 }
 
 /** Goes on with what was just written on top of `seen`, by nobody else than us: the writing has asked for its stamp. */
-export function goOn(school: string, book: string, seen: ScoresSeen, now: ScoresKept, changed: CellRow[]): void {
-  const known = kept.get(keyOf(school, book));
+export function advance(
+  school: string,
+  book: string,
+  seen: ScoresSnapshot,
+  now: WrittenScores,
+  changed: CellRow[],
+): void {
+  const known = cachedBooks.get(keyOf(school, book));
   if (known?.stamp !== seen.stamp) return;
   const byKey = byKeyOf(known);
   for (const c of changed) byKey.set(cellKey(c), c);
@@ -99,40 +105,40 @@ export function goOn(school: string, book: string, seen: ScoresSeen, now: Scores
 }
 
 /** Lets go what is known of a book. */
-export const forget = (school: string, book: string): void => void kept.delete(keyOf(school, book));
+export const invalidate = (school: string, book: string): void => void cachedBooks.delete(keyOf(school, book));
 
 /** What is known of a book, which is now the one last used. */
-function used(key: string): Kept | undefined {
-  const known = kept.get(key);
+function used(key: string): CachedBook | undefined {
+  const known = cachedBooks.get(key);
   if (known) {
-    kept.delete(key);
-    kept.set(key, known);
+    cachedBooks.delete(key);
+    cachedBooks.set(key, known);
   }
   return known;
 }
 
-const sizeOf = (k: Kept): number => k.byKey?.size ?? k.list!.length;
+const sizeOf = (k: CachedBook): number => k.byKey?.size ?? k.list!.length;
 
-function keep(key: string, known: Kept): void {
-  kept.delete(key);
-  kept.set(key, known);
+function store(key: string, known: CachedBook): void {
+  cachedBooks.delete(key);
+  cachedBooks.set(key, known);
   let held = 0;
-  for (const k of kept.values()) held += sizeOf(k);
-  for (const [other, k] of kept) {
-    if (held <= MOST) return;
-    kept.delete(other);
+  for (const k of cachedBooks.values()) held += sizeOf(k);
+  for (const [other, k] of cachedBooks) {
+    if (held <= MAX_CELLS) return;
+    cachedBooks.delete(other);
     held -= sizeOf(k);
   }
 }
 
 /** A line of a book's journal, and the stamp that its row has since then. */
-export interface ScoresKept {
+export interface WrittenScores {
   stamp: string;
   seq: number;
 }
 
 /** All that is needed to change some cells of a book, as of one line of its journal. */
-export interface ScoresSeen extends ScoresKept {
+export interface ScoresSnapshot extends WrittenScores {
   done: Map<string, number>;
   cells: CellRow[];
   assessments: Map<string, { title: string; more: Partial<Item> }>;

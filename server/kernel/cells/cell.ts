@@ -21,7 +21,7 @@ export const emptyCell = ({ assessment, enrolment }: CellPlace): CellRow => ({
   version: 0,
   content: {},
   handedIn: [],
-  out: 0,
+  releaseState: 0,
 });
 
 /** A cell as it crosses the wire. */
@@ -30,7 +30,7 @@ export const stateOf = (c: CellRow, seq: number): EntryState => ({
   enrolment: c.enrolment,
   version: c.version,
   entry: c.content,
-  out: c.out,
+  releaseState: c.releaseState,
   seq,
 });
 /** A moment in the one form in which the database gives it back. */
@@ -40,7 +40,7 @@ const moment = (at: string): string => new Date(at).toISOString();
  * A cell's content in the form in which it is kept, so that equal contents are equal texts: moments as the database gives
  * them back, and nothing of what is not so.
  */
-export function asKept(content: EntryContent): EntryContent {
+export function toStoredContent(content: EntryContent): EntryContent {
   const out = { ...content };
   if (out.protected === false) delete out.protected;
   if (out.dueAt !== undefined) out.dueAt = moment(out.dueAt);
@@ -55,17 +55,17 @@ export function asKept(content: EntryContent): EntryContent {
 }
 
 /** The same of a line's text: lines of other days may write a moment in another way. */
-export const textAsKept = (text: string): string =>
-  text.includes('At"') ? canonical(asKept(JSON.parse(text) as EntryContent)) : text;
+export const toStoredText = (text: string): string =>
+  text.includes('At"') ? canonical(toStoredContent(JSON.parse(text) as EntryContent)) : text;
 
 /** What a cell is after a change, one version on. */
 export function nextCell(r: CellRow, change: CellChange): CellRow {
-  const content = asKept(changeCell(r.content, change));
+  const content = toStoredContent(changeCell(r.content, change));
   const handedIn = (content.attempts ?? []).map((_, n) => r.handedIn[n] === true);
   const next: CellRow = { ...r, version: r.version + 1, content, handedIn };
-  if (r.out === 0) return next;
+  if (r.releaseState === 0) return next;
   const released = r.released ?? canonical(r.content);
-  return { ...next, out: canonical(content) === released ? 1 : 2, released };
+  return { ...next, releaseState: canonical(content) === released ? 1 : 2, released };
 }
 
 /** The journal line of a cell's change. */

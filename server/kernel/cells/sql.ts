@@ -1,7 +1,7 @@
 import type { EntryContent } from '@core/book/change';
 import type { Attempt, StatedState } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
-import { sideBySide, type Db } from '../database';
+import { runConcurrently, type Db } from '../database';
 
 /** One cell as it is kept. `version` 0: nothing is kept for it. */
 export interface CellRow {
@@ -10,7 +10,7 @@ export interface CellRow {
   version: number;
   content: EntryContent;
   handedIn: boolean[];
-  out: 0 | 1 | 2;
+  releaseState: 0 | 1 | 2;
   /** What students see of it as canonical text, where it was written before what is kept now. */
   released?: string;
 }
@@ -111,7 +111,7 @@ export async function readCells(
 ): Promise<CellRow[]> {
   const parts = cellParts(which);
   const values = [school, book, ...parts.values];
-  const [entries, bare, attempts] = await sideBySide(db, [
+  const [entries, bare, attempts] = await runConcurrently(db, [
     () => rowsAsJson<EntryRow>(db, parts.entries, values),
     () => rowsAsJson<EntryRow>(db, parts.bare, values),
     () => rowsAsJson<AttemptRow>(db, parts.attempts, values),
@@ -162,7 +162,7 @@ function toCell(row: EntryRow, attempts: AttemptRow[]): CellRow {
     version,
     content,
     handedIn: attempts.map((a) => a[7]),
-    out: releasedVersion === null ? 0 : same ? 1 : 2,
+    releaseState: releasedVersion === null ? 0 : same ? 1 : 2,
     ...(releasedEntry !== null && { released: releasedEntry }),
   };
 }

@@ -3,7 +3,7 @@ import type pg from 'pg';
 import { readCells } from '../cells/sql';
 import { canonical } from '@core/book/canonical';
 import { transaction, type Db } from '../database';
-import { textAsKept } from '../cells/cell';
+import { toStoredText } from '../cells/cell';
 import { type SealedLine, mayRun, unsealed, sealedLines, insertSeal, booksWithLines, sealsOf } from './sql/seals';
 import { cellsAfter } from './sql/lines';
 
@@ -93,7 +93,7 @@ async function strayCells(db: Db, school: string, book: string, seq: number): Pr
   const strays: string[] = [];
   for (const c of await readCells(db, school, book)) {
     const key = `${c.assessment} ${c.enrolment}`;
-    if (canonical(c.content) !== textAsKept(said.get(key) ?? '{}')) strays.push(key);
+    if (canonical(c.content) !== toStoredText(said.get(key) ?? '{}')) strays.push(key);
     said.delete(key);
   }
   strays.push(...said.keys());

@@ -12,10 +12,10 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'post',
     path: '/session',
     permission: 'anyone',
-    says: 'Sign in.',
+    summary: 'Sign in.',
     body: SignIn,
     answer: Me,
-    async does({ pool, body, request }) {
+    async handler({ pool, body, request }) {
       const person = await identify(pool, throttle, { ...body, address: request.ip ?? 'unknown' });
       return ownAccount(pool, person, await beginSession(request, { school: person.school, person: person.id }));
     },
@@ -24,9 +24,9 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'get',
     path: '/session',
     permission: 'anyone',
-    says: 'Who is signed in, if anybody.',
+    summary: 'Who is signed in, if anybody.',
     answer: MaybeMe,
-    async does({ pool, request }) {
+    async handler({ pool, request }) {
       return { me: await signedInAs(pool, request.session) };
     },
   }),
@@ -34,9 +34,9 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'delete',
     path: '/session',
     permission: 'signed-in',
-    says: 'Sign out.',
+    summary: 'Sign out.',
     answer: Done,
-    async does({ request, response }) {
+    async handler({ request, response }) {
       await endSession(request);
       response.clearCookie('last-tally', { path: '/' });
       return { done: true as const };
@@ -46,10 +46,10 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'post',
     path: '/setup',
     permission: 'anyone',
-    says: 'The first set-up: a school and its first administrator. Works once, with the token of the start command.',
+    summary: 'The first set-up: a school and its first administrator. Works once, with the token of the start command.',
     body: Setup,
     answer: Done,
-    async does({ pool, config, body }) {
+    async handler({ pool, config, body }) {
       await makeFirstSchool(pool, config.setupToken, body);
       return { done: true as const };
     },
@@ -58,11 +58,11 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'post',
     path: '/people',
     permission: 'office',
-    says: 'Add people, all or none. A password of null makes somebody who cannot sign in yet.',
+    summary: 'Add people, all or none. A password of null makes somebody who cannot sign in yet.',
     body: NewPeople,
     answer: Made,
     status: 201,
-    async does({ pool, school, body }) {
+    async handler({ pool, school, body }) {
       return { made: await addPeople(pool, school, body) };
     },
   }),
@@ -70,10 +70,10 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'patch',
     path: '/school',
     permission: 'office',
-    says: 'Whether every exception needs a reason.',
+    summary: 'Whether every exception needs a reason.',
     body: SchoolSettings,
     answer: Done,
-    async does({ pool, school, body }) {
+    async handler({ pool, school, body }) {
       await setWantsReasons(pool, school, body.wantsReasons);
       return { done: true as const };
     },

@@ -1,3 +1,3 @@
 export { hashPassword } from './password';
-export { Admission, type Known, type Lately, type LetIn, stillSo } from './sql/admission';
+export { Admission, type Identity, type CachedAdmission, type Grant, grantsStillValid } from './sql/admission';
 export { type Person, anySchool, findSchool, personByLogins, personName } from './sql/persons';

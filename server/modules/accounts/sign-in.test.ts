@@ -27,7 +27,7 @@ describe('signing in', () => {
     const someone = new Person(school.address);
     const wrong = await someone.send('POST', '/session', { login: 'marker', password: 'wrong-wrong' });
     const nobody = await someone.send('POST', '/session', { login: 'nobody-here', password: 'wrong-wrong' });
-    expect([wrong.status, wrong.body['says']]).toEqual([401, nobody.body['says']]);
+    expect([wrong.status, wrong.body['detail']]).toEqual([401, nobody.body['detail']]);
     for (let i = 0; i < 9; i++) await someone.send('POST', '/session', { login: 'marker', password: 'wrong-wrong' });
     const stopped = await someone.send('POST', '/session', { login: 'marker', password: PASSWORD });
     expect([stopped.status, stopped.body['code']]).toEqual([429, 'slow-down']);

@@ -1,38 +1,39 @@
-import { writeRemark } from './staff-notes';
+import { writeStaffNote } from './staff-notes';
 import { findBook } from '../books';
-import { remarksOf } from './sql';
+import { staffNotesOf } from './sql';
 import { changedSince, visit } from '../presence';
 import { route, whoOf, type Route } from '../../http/route';
 import { groupsOfStudents, viewsOf } from '../groups';
-import { Beside, Remark, RemarkWrite } from '@contract/annotations';
+import { BookAnnotations, StaffNote, StaffNoteWrite } from '@contract/annotations';
 
 export const annotationsRoutes: Route[] = [
   route({
     method: 'get',
-    path: '/books/{book}/beside',
+    path: '/books/{book}/annotations',
     permission: 'book-read',
-    says: 'What stands beside the scores: notes, flags, groups, one’s own views, and what others changed since one’s last visit.',
-    answer: Beside,
-    async does({ pool, school, person, params }) {
+    summary:
+      'What stands beside the scores: notes, flags, groups, one’s own views, and what others changed since one’s last visit.',
+    answer: BookAnnotations,
+    async handler({ pool, school, person, params }) {
       const book = params['book']!;
       const { seq } = (await findBook(pool, school, book))!;
       const last = (await visit(pool, school, book, person.id, seq))!;
       const [remarks, all, views, changed] = await Promise.all([
-        remarksOf(pool, school, book),
+        staffNotesOf(pool, school, book),
         groupsOfStudents(pool, school, book),
         viewsOf(pool, school, book, person.id),
         changedSince(pool, school, book, person.id, last.since),
       ]);
-      return { remarks, groups: all, views, since: last.since, sinceAt: last.at, changed };
+      return { notes: remarks, groups: all, views, since: last.since, sinceAt: last.at, changed };
     },
   }),
   route({
     method: 'put',
-    path: '/books/{book}/remarks/{enrolment}/{place}',
+    path: '/books/{book}/staff-notes/{enrolment}/{place}',
     permission: 'book-scores',
-    says: 'Write a staff note or a flag beside a cell, or beside a student (place *).',
-    body: RemarkWrite,
-    answer: Remark,
-    does: (c) => writeRemark(c.pool, whoOf(c), c.params['enrolment']!, c.params['place']!, c.body),
+    summary: 'Write a staff note or a flag beside a cell, or beside a student (place *).',
+    body: StaffNoteWrite,
+    answer: StaffNote,
+    handler: (c) => writeStaffNote(c.pool, whoOf(c), c.params['enrolment']!, c.params['place']!, c.body),
   }),
 ];

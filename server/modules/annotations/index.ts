@@ -1,2 +1,2 @@
-export { type RemarkContent, flaggedBy, noteTexts, putRemark, remarkContent } from './sql';
-export { WHOLE_STUDENT, remarkLine, remarkNow } from './staff-notes';
+export { type StaffNoteContent, flaggedBy, noteTexts, upsertStaffNote, staffNoteContent } from './sql';
+export { WHOLE_STUDENT, noteLine, currentNote } from './staff-notes';

@@ -1,7 +1,7 @@
 import { newId, type Db } from '../../kernel/database';
 
 /** What stands beside a cell, or beside a student as a whole (`place` '*'). Version 0: nothing yet. */
-export interface RemarkRow {
+export interface StaffNoteRow {
   enrolment: string;
   place: string;
   version: number;
@@ -27,16 +27,16 @@ interface Row {
 const shortName = (family: string | null, given: string | null): string =>
   family === null ? '' : given ? `${given[0]}. ${family}` : family;
 
-export async function remarksOf(
+export async function staffNotesOf(
   db: Db,
   school: string,
   book: string,
   at?: { enrolment: string; place: string },
-): Promise<RemarkRow[]> {
+): Promise<StaffNoteRow[]> {
   const { rows } = await db.query<Row>(
     `select r.enrolment, r.place, r.version, r.note, n.body, n.written_at as at, p.family, p.given,
        f.family as "flagFamily", f.given as "flagGiven"
-     from remark r left join note_text n on n.school = r.school and n.book = r.book and n.id = r.note
+     from staff_note r left join note_text n on n.school = r.school and n.book = r.book and n.id = r.note
        left join person p on p.school = n.school and p.id = n.written_by
        left join person f on f.school = r.school and f.id = r.flagged_by
      where r.school = $1 and r.book = $2 and ($3::text is null or r.enrolment = $3 and r.place = $4)`,
@@ -55,27 +55,33 @@ export async function remarksOf(
 }
 
 /** What a journal line says of a remark. */
-export interface RemarkContent {
+export interface StaffNoteContent {
   note: string | null;
   flag: string | null;
 }
 
-export async function remarkContent(
+export async function staffNoteContent(
   db: Db,
   school: string,
   book: string,
   enrolment: string,
   place: string,
-): Promise<RemarkContent & { version: number }> {
-  const { rows } = await db.query<RemarkContent & { version: number }>(
-    `select version, note, flagged_by as flag from remark where school = $1 and book = $2 and enrolment = $3 and place = $4`,
+): Promise<StaffNoteContent & { version: number }> {
+  const { rows } = await db.query<StaffNoteContent & { version: number }>(
+    `select version, note, flagged_by as flag from staff_note where school = $1 and book = $2 and enrolment = $3 and place = $4`,
     [school, book, enrolment, place],
   );
   return rows[0] ?? { version: 0, note: null, flag: null };
 }
 
 /** Keeps a note's text and gives its id. Texts are never changed: another text is another note. */
-export async function insertNote(db: Db, school: string, book: string, person: string, body: string): Promise<string> {
+export async function insertNoteText(
+  db: Db,
+  school: string,
+  book: string,
+  person: string,
+  body: string,
+): Promise<string> {
   const id = newId('n');
   await db.query('insert into note_text (school, book, id, body, written_by) values ($1, $2, $3, $4, $5)', [
     school,
@@ -87,14 +93,14 @@ export async function insertNote(db: Db, school: string, book: string, person: s
   return id;
 }
 
-export async function putRemark(
+export async function upsertStaffNote(
   db: Db,
   school: string,
   book: string,
-  r: RemarkContent & { enrolment: string; place: string; version: number },
+  r: StaffNoteContent & { enrolment: string; place: string; version: number },
 ): Promise<void> {
   await db.query(
-    `insert into remark (school, book, enrolment, place, version, note, flagged_by) values ($1, $2, $3, $4, $5, $6, $7)
+    `insert into staff_note (school, book, enrolment, place, version, note, flagged_by) values ($1, $2, $3, $4, $5, $6, $7)
      on conflict (school, book, enrolment, place) do update set version = excluded.version, note = excluded.note,
        flagged_by = excluded.flagged_by`,
     [school, book, r.enrolment, r.place, r.version, r.note, r.flag],
@@ -130,7 +136,7 @@ export async function flaggedBy(
   const { rows } = await db.query(
     `select r.book, b.title as "bookTitle", r.enrolment, nullif(r.place, '*') as assessment, p.family, p.given, a.title,
        coalesce(n.body, '') as note, count(*) over ()::int as "inAll"
-     from remark r join book_staff w on w.school = r.school and w.book = r.book and w.person = $2
+     from staff_note r join book_staff w on w.school = r.school and w.book = r.book and w.person = $2
        join book b on b.school = r.school and b.id = r.book
        join enrolment e on e.school = r.school and e.book = r.book and e.id = r.enrolment
        join person p on p.school = e.school and p.id = e.person

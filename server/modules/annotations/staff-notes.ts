@@ -12,31 +12,31 @@ import {
   reserveJournalNumbers,
   writeLines,
 } from '../../kernel/journal/sql/lines';
-import { remarksOf, type RemarkContent, remarkContent, insertNote, putRemark } from './sql';
-import type { Remark, RemarkWrite } from '@contract/annotations';
+import { staffNotesOf, type StaffNoteContent, staffNoteContent, insertNoteText, upsertStaffNote } from './sql';
+import type { StaffNote, StaffNoteWrite } from '@contract/annotations';
 
 export const WHOLE_STUDENT = '*';
 
-export async function remarkNow(
+export async function currentNote(
   db: Db,
   school: string,
   book: string,
   enrolment: string,
   place: string,
-): Promise<Remark> {
-  const [found] = await remarksOf(db, school, book, { enrolment, place });
+): Promise<StaffNote> {
+  const [found] = await staffNotesOf(db, school, book, { enrolment, place });
   return found ?? { enrolment, place, version: 0, note: null, flaggedBy: null };
 }
 
 /** The line of a remark: its note by id, so that the text can be blanked and the line stands. */
-export function remarkLine(
+export function noteLine(
   operation: string,
   enrolment: string,
   place: string,
-  was: RemarkContent,
-  is: RemarkContent,
+  was: StaffNoteContent,
+  is: StaffNoteContent,
 ): JournalLine {
-  const text = ({ note, flag }: RemarkContent): string =>
+  const text = ({ note, flag }: StaffNoteContent): string =>
     canonical({ ...(note === null ? {} : { note }), ...(flag === null ? {} : { flag }) });
   return {
     operation,
@@ -49,34 +49,38 @@ export function remarkLine(
 }
 
 /** Writes a staff note or a flag beside a cell or a student. */
-export async function writeRemark(
+export async function writeStaffNote(
   pool: pg.Pool,
   who: Who,
   enrolment: string,
   place: string,
-  write: RemarkWrite,
-): Promise<Remark> {
+  write: StaffNoteWrite,
+): Promise<StaffNote> {
   return transaction(pool, async (db) => {
     await lockBook(db, who.school, who.book);
     if ((await operationDone(db, who.school, who.book, write.operation)) !== null)
-      return remarkNow(db, who.school, who.book, enrolment, place);
+      return currentNote(db, who.school, who.book, enrolment, place);
     if (!(await enrolledAmong(db, who.school, who.book, [enrolment])).has(enrolment))
       throw new Refusal('not-found', 'There is no such student in this book.');
     if (place !== WHOLE_STUDENT && (await assessmentsNamed(db, who.school, who.book, [place])).length === 0)
       throw new Refusal('not-found', 'There is no such assessment in this book.');
-    const was = await remarkContent(db, who.school, who.book, enrolment, place);
+    const was = await staffNoteContent(db, who.school, who.book, enrolment, place);
     if (was.version !== write.version)
       throw new Refusal('stale', 'Somebody else wrote here after you saw it. Nothing of theirs was overwritten.', {
-        now: await remarkNow(db, who.school, who.book, enrolment, place),
+        now: await currentNote(db, who.school, who.book, enrolment, place),
       });
     const text = write.note?.trim();
     const note =
-      text === undefined ? was.note : text === '' ? null : await insertNote(db, who.school, who.book, who.person, text);
+      text === undefined
+        ? was.note
+        : text === ''
+          ? null
+          : await insertNoteText(db, who.school, who.book, who.person, text);
     const flag = write.flagged === undefined ? was.flag : write.flagged ? (was.flag ?? who.person) : null;
     const is = { note, flag };
-    await putRemark(db, who.school, who.book, { ...is, enrolment, place, version: was.version + 1 });
+    await upsertStaffNote(db, who.school, who.book, { ...is, enrolment, place, version: was.version + 1 });
     const first = await reserveJournalNumbers(db, who.school, who.book, 1);
-    await writeLines(db, who, first, [remarkLine(write.operation, enrolment, place, was, is)]);
-    return remarkNow(db, who.school, who.book, enrolment, place);
+    await writeLines(db, who, first, [noteLine(write.operation, enrolment, place, was, is)]);
+    return currentNote(db, who.school, who.book, enrolment, place);
   });
 }

@@ -35,7 +35,7 @@ const scores = async () =>
 describe('an assessment', () => {
   it('whose points change asks what becomes of its scores, and does the one chosen, once', async () => {
     const asked = await patch('moss', { points: 30 });
-    expect([asked.status, asked.body['says']]).toEqual([
+    expect([asked.status, asked.body['detail']]).toEqual([
       400,
       expect.stringContaining('2 students have a score on Moss'),
     ]);
@@ -101,7 +101,7 @@ describe('an assessment', () => {
     expect(marked.status).toBe(200);
     // The marks cannot be taken from it while somebody has one: the book would not be sound.
     for (const more of [{}, { marks: 'pass-or-fail' }])
-      expect((await patch('test', { more })).body['says']).toMatch(/^1 student has “Done” on Test/);
+      expect((await patch('test', { more })).body['detail']).toMatch(/^1 student has “Done” on Test/);
     const { marks: _marks, ...kinds } = (await document()).rules!;
     const unmarked = await school.teacher.send('PUT', '/books/fens/rules', {
       operation: operation(),
@@ -134,7 +134,7 @@ describe('an assessment', () => {
     expect(await standings()).toEqual(before);
     await school.release('moss', [school.adaId]);
     const seen = await patch('moss', { archived: true });
-    expect(seen.body['says']).toMatch(/Withdraw it/);
+    expect(seen.body['detail']).toMatch(/Withdraw it/);
   });
 
   it('is deleted only where nobody ever had anything on it', async () => {
@@ -143,7 +143,7 @@ describe('an assessment', () => {
         operation: operation(),
         version: (await one(id)).version,
       });
-    expect((await gone('moss')).body['says']).toMatch(/Put it away/);
+    expect((await gone('moss')).body['detail']).toMatch(/Put it away/);
     expect((await gone('reed')).status).toBe(200);
     expect((await all()).map((a) => a.id)).not.toContain('reed');
   });

@@ -28,7 +28,7 @@ import {
 } from '../books';
 import { cellLine, nextCell, operationOf } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
-import { governedOf, requireWithinSchool } from '../policy';
+import { governedOf, requireWithinPolicy } from '../policy';
 import {
   type Who,
   type JournalLine,
@@ -81,7 +81,7 @@ export function makeAssessment(pool: pg.Pool, who: Who, body: NewAssessment): Pr
     if (known.some((a) => a.id === body.id))
       throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
     requireSoundRules(row.timeZone, rules, [...known.filter((a) => !a.archived), fresh]);
-    await requireWithinSchool(db, school, governedOf(was, known), governedOf(rules, [...known, fresh]), undefined);
+    await requireWithinPolicy(db, school, governedOf(was, known), governedOf(rules, [...known, fresh]), undefined);
     await insertAssessment(db, school, book, fresh);
     const lines = [
       { kind: 'assessment' as const, assessment: body.id, enrolment: null, was: null, becomes: assessmentText(fresh) },
@@ -152,14 +152,14 @@ export function changeAssessment(pool: pg.Pool, who: Who, id: string, write: Ass
       rules,
       next.filter((a) => !a.archived),
     );
-    await requireWithinSchool(db, school, governedOf(oldRules, all), governedOf(rules, next), reason);
+    await requireWithinPolicy(db, school, governedOf(oldRules, all), governedOf(rules, next), reason);
 
     const scored = await scoredCells(db, who, id);
     if (is.points !== was.points && scored.length > 0 && !scores)
       throw new Refusal(
         'bad-request',
         `${plural(scored.length, 'student has', 'students have')} a score on ${was.title}. Say whether their points or their percentages stay. Nothing was changed.`,
-        { faults: [{ at: '/scores', says: 'say whether points or percentages stay' }] },
+        { errors: [{ pointer: '/scores', detail: 'say whether points or percentages stay' }] },
       );
     const rescale = is.points !== was.points && scores === 'keep-percentages' && was.points > 0;
     const before = rescale ? scored : [];

@@ -2,7 +2,7 @@ import { groupsOf, type Item } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
 import { OPEN_SCHOOL } from '@core/policy/document';
-import { follow } from '@core/policy/apply-policy';
+import { applyPolicy } from '@core/policy/apply-policy';
 import { settingsFor } from '@core/proposal/proposal';
 import { isTimeZone, shiftDays } from '@core/time/local-days';
 import type { BookSettings, NewBook, BookCopy } from '@contract/books';
@@ -84,7 +84,7 @@ async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
   // The school's rules stay what they are until the book is there to be reached by the next.
   await holdSchool(db, school, 'read');
   const says = (await schoolRulesNow(db, school)).rules;
-  const { rules, items } = follow(OPEN_SCHOOL, says, governedOf(fresh.rules, fresh.assessments));
+  const { rules, items } = applyPolicy(OPEN_SCHOOL, says, governedOf(fresh.rules, fresh.assessments));
   const assessments = fresh.assessments.map((a) => ({ ...a, more: settingsFor(items, a.id) ?? a.more }));
   requireSoundRules(zone, rules, assessments);
   await insertBook(db, { school, ...fresh });

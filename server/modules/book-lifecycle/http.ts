@@ -9,20 +9,20 @@ export const bookLifecycleRoutes: Route[] = [
     method: 'patch',
     path: '/books/{book}',
     permission: 'book-own',
-    says: 'Show students their standing, or not; give the book another title; put it away, or take it out again.',
+    summary: 'Show students their standing, or not; give the book another title; put it away, or take it out again.',
     body: BookSettings,
     answer: Done,
-    does: (c) => setBook(c.pool, whoOf(c), c.role, c.body),
+    handler: (c) => setBook(c.pool, whoOf(c), c.role, c.body),
   }),
   route({
     method: 'post',
     path: '/terms',
     permission: 'office',
-    says: 'Make a term.',
+    summary: 'Make a term.',
     body: NewTerm,
     answer: Made,
     status: 201,
-    async does({ pool, school, body }) {
+    async handler({ pool, school, body }) {
       await makeTerm(pool, school, body);
       return { made: 1 };
     },
@@ -31,11 +31,11 @@ export const bookLifecycleRoutes: Route[] = [
     method: 'post',
     path: '/books',
     permission: 'staff-or-office',
-    says: 'Make a book with its sections, staff and rules. A teacher who makes one teaches it.',
+    summary: 'Make a book with its sections, staff and rules. A teacher who makes one teaches it.',
     body: NewBook,
     answer: Made,
     status: 201,
-    async does({ pool, school, person, body }) {
+    async handler({ pool, school, person, body }) {
       await makeBook(pool, { school, id: person.id, role: person.role }, body);
       return { made: 1 };
     },
@@ -44,11 +44,11 @@ export const bookLifecycleRoutes: Route[] = [
     method: 'post',
     path: '/books/{book}/copies',
     permission: 'book-read',
-    says: 'Another book with the rules, sections and assessments of this one, without its people.',
+    summary: 'Another book with the rules, sections and assessments of this one, without its people.',
     body: BookCopy,
     answer: Made,
     status: 201,
-    async does({ pool, school, person, params, body }) {
+    async handler({ pool, school, person, params, body }) {
       await copyBook(pool, { school, id: person.id, role: person.role }, params['book']!, body);
       return { made: 1 };
     },

@@ -8,7 +8,7 @@ import { documentEntries } from './sql/document-entries';
 import { cellsAt } from '../../kernel/cells/cell-cache';
 import { overridesOf, toDocumentOverrides } from './sql/overrides';
 import { findSchool } from '../accounts';
-import { Refusal } from '../../kernel/refusal';
+import { Refusal, toPointedErrors } from '../../kernel/refusal';
 import { type AssessmentRow, assessmentsOf, marksUsed, toPlacedItem } from './sql/assessments';
 import { type StudentRow, studentsOf, toDocumentStudent } from './sql/enrolments';
 import { type BookRow, findBook, rulesAt } from './sql/books';
@@ -123,7 +123,7 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
       'bad-request',
       `These rules cannot be used, and nothing was changed: ${whole.problems[0]!.says}`,
       {
-        faults: whole.problems.slice(0, 20),
+        errors: toPointedErrors(whole.problems),
       },
     );
 }

@@ -21,7 +21,7 @@ export function requireItemKeys(more: Record<string, unknown>): void {
   const wrong = Object.keys(more).find((key) => !ITEM_KEYS.includes(key));
   if (wrong !== undefined)
     throw new Refusal('bad-request', `“${wrong}” is not known here. Nothing was changed.`, {
-      faults: [{ at: `/more/${wrong}`, says: 'not known here' }],
+      errors: [{ pointer: `/more/${wrong}`, detail: 'not known here' }],
     });
 }
 

@@ -8,9 +8,9 @@ export const booksRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}',
     permission: 'book-read',
-    says: 'Everything of a book that is not a score.',
+    summary: 'Everything of a book that is not a score.',
     answer: BookPage,
-    async does({ pool, school, params, role }) {
+    async handler({ pool, school, params, role }) {
       return snapshot(pool, (db) => bookPage(db, school, params['book']!, role));
     },
   }),
@@ -18,20 +18,25 @@ export const booksRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/sheet',
     permission: 'book-read',
-    says: 'The book document with the version of each entry and whether students see it.',
+    summary: 'The book document with the version of each entry and whether students see it.',
     answer: Sheet,
-    async does({ pool, school, params }) {
+    async handler({ pool, school, params }) {
       const { row, document, cells } = await snapshot(pool, (db) => assemble(db, school, params['book']!));
-      return { seq: row.seq, document, versions: cells.map((c) => c.version), out: cells.map((c) => c.out) };
+      return {
+        seq: row.seq,
+        document,
+        versions: cells.map((c) => c.version),
+        releaseStates: cells.map((c) => c.releaseState),
+      };
     },
   }),
   route({
     method: 'get',
     path: '/books',
     permission: 'staff-or-office',
-    says: 'The books of the person, those put away too, and the terms of the school.',
+    summary: 'The books of the person, those put away too, and the terms of the school.',
     answer: BookList,
-    async does({ pool, school, person }) {
+    async handler({ pool, school, person }) {
       return bookList(pool, school, person);
     },
   }),

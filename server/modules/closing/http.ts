@@ -6,8 +6,8 @@ export const closingRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/final-grades.csv',
     permission: 'book-read',
-    says: 'The final grades of the book as a CSV file.',
+    summary: 'The final grades of the book as a CSV file.',
     answer: 'text/csv',
-    does: ({ pool, school, params }) => snapshot(pool, (db) => finalGrades(db, school, params['book']!)),
+    handler: ({ pool, school, params }) => snapshot(pool, (db) => finalGrades(db, school, params['book']!)),
   }),
 ];

@@ -11,10 +11,10 @@ export const groupsRoutes: Route[] = [
     method: 'put',
     path: '/books/{book}/groups/{group}',
     permission: 'book-scores',
-    says: 'Make or change a group of students in the book. Version 0 makes it.',
+    summary: 'Make or change a group of students in the book. Version 0 makes it.',
     body: StudentGroupWrite,
     answer: Type.Array(StudentGroup),
-    does(c) {
+    handler(c) {
       requireId(c.params['group']!);
       return writeStudentGroup(c.pool, whoOf(c), c.params['group']!, c.body);
     },
@@ -23,19 +23,19 @@ export const groupsRoutes: Route[] = [
     method: 'delete',
     path: '/books/{book}/groups/{group}',
     permission: 'book-scores',
-    says: 'Take a group away. Its students stay.',
+    summary: 'Take a group away. Its students stay.',
     body: StudentGroupGone,
     answer: Type.Array(StudentGroup),
-    does: (c) => writeStudentGroup(c.pool, whoOf(c), c.params['group']!, { ...c.body, title: null }),
+    handler: (c) => writeStudentGroup(c.pool, whoOf(c), c.params['group']!, { ...c.body, title: null }),
   }),
   route({
     method: 'put',
     path: '/books/{book}/views/{view}',
     permission: 'book-read',
-    says: 'Keep a way of looking at the ledger, for oneself.',
+    summary: 'Keep a way of looking at the ledger, for oneself.',
     body: SavedViewWrite,
     answer: Type.Array(SavedView),
-    async does({ pool, school, person, params, body }) {
+    async handler({ pool, school, person, params, body }) {
       requireId(params['view']!);
       return saveView(pool, { school, book: params['book']!, person: person.id }, { id: params['view']!, ...body });
     },
@@ -44,9 +44,9 @@ export const groupsRoutes: Route[] = [
     method: 'delete',
     path: '/books/{book}/views/{view}',
     permission: 'book-read',
-    says: 'Forget a way of looking.',
+    summary: 'Forget a way of looking.',
     answer: Type.Array(SavedView),
-    async does({ pool, school, person, params }) {
+    async handler({ pool, school, person, params }) {
       await deleteView(pool, school, params['book']!, person.id, params['view']!);
       return viewsOf(pool, school, params['book']!, person.id);
     },

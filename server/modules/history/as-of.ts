@@ -9,7 +9,7 @@ import type { Between } from '@contract/history';
 import type { Db } from '../../kernel/database';
 import { findSchool } from '../accounts';
 import { toDocumentOverrides, readAssessmentText, studentsOf, toDocumentStudent, findBook } from '../books';
-import { textAsKept } from '../../kernel/cells/cell';
+import { toStoredText } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import {
   seqAt,
@@ -23,10 +23,10 @@ import {
 import { cellsAfter } from '../../kernel/journal/sql/lines';
 
 /** Which moment of a book: after a line of its journal, or at a time. */
-export type Moment = { seq: number } | { at: string };
+export type AsOf = { seq: number } | { at: string };
 
 /** A book as it stood after one line of its journal, built from the journal alone. */
-export interface StoodBook {
+export interface BookAsOf {
   seq: number;
   at: string | null;
   document: BookDocument;
@@ -37,7 +37,7 @@ export interface StoodBook {
   assessments: { id: string; title: string; points: number; due: string | null }[];
 }
 
-export async function bookAt(db: Db, school: string, id: string, moment: Moment): Promise<StoodBook> {
+export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf): Promise<BookAsOf> {
   const row = (await findBook(db, school, id))!;
   const seq = 'seq' in moment ? Math.min(moment.seq, row.seq) : await seqAt(db, school, id, moment.at);
   const rules = await rulesAfter(db, school, id, seq);
@@ -58,7 +58,7 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
   const items = new Set(made.map((a) => a.id));
   const cells = (await cellsAfter(db, school, id, seq))
     .filter((c) => present.has(c.enrolment) && items.has(c.assessment))
-    .map((c) => ({ ...c, becomes: textAsKept(c.becomes) }));
+    .map((c) => ({ ...c, becomes: toStoredText(c.becomes) }));
   const released = new Map(
     (await releasedAfter(db, school, id, seq)).map((r) => [`${r.assessment} ${r.enrolment}`, r.becomes]),
   );
@@ -99,7 +99,7 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
     ),
     out: cells.map((c) => {
       const out = released.get(`${c.assessment} ${c.enrolment}`);
-      return out === undefined ? 0 : textAsKept(out) === c.becomes ? 1 : 2;
+      return out === undefined ? 0 : toStoredText(out) === c.becomes ? 1 : 2;
     }),
     cells: new Map(cells.map((c) => [`${c.assessment} ${c.enrolment}`, c.becomes])),
     assessments: made.map(({ id: a, title, points, due }) => ({ id: a, title, points, due })),
@@ -107,18 +107,18 @@ export async function bookAt(db: Db, school: string, id: string, moment: Moment)
 }
 
 /** The sheet of a book as it stood; nothing in it can be changed, so versions mean nothing. */
-export async function sheetAt(db: Db, school: string, id: string, moment: Moment): Promise<Sheet> {
-  const { seq, document, out } = await bookAt(db, school, id, moment);
-  return { seq, document, versions: out.map(() => 0), out };
+export async function sheetAsOf(db: Db, school: string, id: string, moment: AsOf): Promise<Sheet> {
+  const { seq, document, out } = await bookAsOf(db, school, id, moment);
+  return { seq, document, versions: out.map(() => 0), releaseStates: out };
 }
 
 /** Cells of a difference that are given one by one; the rest is a number. */
 const DIFFERENT = 1_000;
 
 /** What differs between two moments of a book. */
-export async function between(db: Db, school: string, id: string, from: Moment, to: Moment): Promise<Between> {
-  const a = await bookAt(db, school, id, from);
-  const b = await bookAt(db, school, id, to);
+export async function between(db: Db, school: string, id: string, from: AsOf, to: AsOf): Promise<Between> {
+  const a = await bookAsOf(db, school, id, from);
+  const b = await bookAsOf(db, school, id, to);
   const keys = [...new Set([...a.cells.keys(), ...b.cells.keys()])].filter((k) => a.cells.get(k) !== b.cells.get(k));
   const before = checkBook(a.document);
   const after = checkBook(b.document);

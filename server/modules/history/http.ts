@@ -10,13 +10,13 @@ import {
 } from '@contract/history';
 import { journalPage, linesOf, queryOf } from './journal-page';
 import { previewPutBack, putBack, step } from './put-back';
-import { between, sheetAt, type Moment } from './as-of';
+import { between, sheetAsOf, type AsOf } from './as-of';
 import { snapshot } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { managesBook, route, whoOf, type Route } from '../../http/route';
 
 /** A moment from the address: a line's number, or a time. */
-function momentFrom(text: unknown, name: string): Moment {
+function momentFrom(text: unknown, name: string): AsOf {
   if (typeof text === 'string' && /^\d{1,9}$/.test(text)) return { seq: Number(text) };
   if (typeof text === 'string' && /^\d{4}-\d\d-\d\dT/.test(text) && !Number.isNaN(Date.parse(text)))
     return { at: new Date(text).toISOString() };
@@ -31,70 +31,71 @@ export const historyRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/journal',
     permission: 'book-read',
-    says: 'The journal, the latest first, by enrolment, assessment, person, kind, from, to and words; `before` goes on.',
+    summary:
+      'The journal, the latest first, by enrolment, assessment, person, kind, from, to and words; `before` goes on.',
     answer: JournalPage,
-    does: ({ pool, school, params, request }) => journalPage(pool, school, params['book']!, queryOf(request.query)),
+    handler: ({ pool, school, params, request }) => journalPage(pool, school, params['book']!, queryOf(request.query)),
   }),
   route({
     method: 'get',
     path: '/books/{book}/journal/{batch}',
     permission: 'book-read',
-    says: 'All lines of one set of changes.',
+    summary: 'All lines of one set of changes.',
     answer: JournalLines,
-    does: ({ pool, school, params }) => linesOf(pool, school, params['book']!, params['batch']!),
+    handler: ({ pool, school, params }) => linesOf(pool, school, params['book']!, params['batch']!),
   }),
   route({
     method: 'get',
     path: '/books/{book}/journal/{batch}/put-back',
     permission: 'book-scores',
-    says: 'What putting a set of changes back would do, and what stands on it since.',
+    summary: 'What putting a set of changes back would do, and what stands on it since.',
     answer: PutBackPreview,
-    does: (c) => previewPutBack(c.pool, whoOf(c), c.params['batch']!),
+    handler: (c) => previewPutBack(c.pool, whoOf(c), c.params['batch']!),
   }),
   route({
     method: 'post',
     path: '/books/{book}/journal/{batch}/put-back',
     permission: 'book-scores',
-    says: 'Put a set of changes back, or some lines of it.',
+    summary: 'Put a set of changes back, or some lines of it.',
     body: PutBackWrite,
     answer: PutBackMade,
-    does: (c) =>
+    handler: (c) =>
       putBack(c.pool, whoOf(c), c.params['batch']!, { ...c.body, kind: 'restore', manages: managesBook(c.role) }),
   }),
   route({
     method: 'post',
     path: '/books/{book}/undo',
     permission: 'book-scores',
-    says: 'Put back one’s own last change in the ledger.',
+    summary: 'Put back one’s own last change in the ledger.',
     body: UndoWrite,
     answer: PutBackMade,
-    does: (c) => step(c.pool, whoOf(c), c.body.operation, 'undo', managesBook(c.role)),
+    handler: (c) => step(c.pool, whoOf(c), c.body.operation, 'undo', managesBook(c.role)),
   }),
   route({
     method: 'post',
     path: '/books/{book}/redo',
     permission: 'book-scores',
-    says: 'Make again what one’s last undo put back.',
+    summary: 'Make again what one’s last undo put back.',
     body: UndoWrite,
     answer: PutBackMade,
-    does: (c) => step(c.pool, whoOf(c), c.body.operation, 'redo', managesBook(c.role)),
+    handler: (c) => step(c.pool, whoOf(c), c.body.operation, 'redo', managesBook(c.role)),
   }),
   route({
     method: 'get',
-    path: '/books/{book}/stood',
+    path: '/books/{book}/as-of',
     permission: 'book-read',
-    says: 'The sheet as it stood at a moment (`at`: a line’s number or a time).',
+    summary: 'The sheet as it stood at a moment (`at`: a line’s number or a time).',
     answer: Sheet,
-    does: ({ pool, school, params, request }) =>
-      snapshot(pool, (db) => sheetAt(db, school, params['book']!, momentFrom(request.query['at'], 'at'))),
+    handler: ({ pool, school, params, request }) =>
+      snapshot(pool, (db) => sheetAsOf(db, school, params['book']!, momentFrom(request.query['at'], 'at'))),
   }),
   route({
     method: 'get',
     path: '/books/{book}/between',
     permission: 'book-read',
-    says: 'What differs between two moments (`from`, `to`): cells, rules, standings.',
+    summary: 'What differs between two moments (`from`, `to`): cells, rules, standings.',
     answer: Between,
-    does: ({ pool, school, params, request }) =>
+    handler: ({ pool, school, params, request }) =>
       snapshot(pool, (db) =>
         between(
           db,

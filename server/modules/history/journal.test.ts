@@ -35,7 +35,7 @@ beforeAll(async () => {
     version: 1,
     change: { kind: 'score', points: 4 },
   });
-  await school.teacher.must('PUT', `/books/fens/remarks/${school.benId}/*`, {
+  await school.teacher.must('PUT', `/books/fens/staff-notes/${school.benId}/*`, {
     operation: operation(),
     version: 0,
     note: 'Ring home on Monday.',
@@ -56,8 +56,8 @@ describe('the journal’s page', () => {
   it('is searched by words of notes, wherever they were written, and by no more than eight words', async () => {
     expect(await told('words=home+monday')).toEqual(['note 1 by S. teacher']);
     expect(await told('words=home+monday&kind=scores')).toEqual([]);
-    const many = await school.teacher.send<{ says: string }>('GET', `/books/fens/journal?words=${'a+'.repeat(9)}`);
-    expect([many.status, many.body.says]).toEqual([400, 'The journal is searched for eight words at most.']);
+    const many = await school.teacher.send<{ detail: string }>('GET', `/books/fens/journal?words=${'a+'.repeat(9)}`);
+    expect([many.status, many.body.detail]).toEqual([400, 'The journal is searched for eight words at most.']);
   });
 
   it('lists sets of changes, the latest first, a paste as one', async () => {
@@ -120,7 +120,7 @@ describe('the journal’s page', () => {
 });
 
 describe('the book as it stood', () => {
-  const stood = (at: string | number): Promise<Sheet> => school.teacher.must('GET', `/books/fens/stood?at=${at}`);
+  const stood = (at: string | number): Promise<Sheet> => school.teacher.must('GET', `/books/fens/as-of?at=${at}`);
 
   it('is made from the journal alone, at a line or a moment', async () => {
     expect((await stood(beforeScores)).document.entries).toEqual([]);
@@ -132,8 +132,8 @@ describe('the book as it stood', () => {
       ]),
     );
     expect(then.document.entries).toHaveLength(2);
-    expect((await school.teacher.send('GET', '/books/fens/stood?at=2001-01-01T00:00:00Z')).status).toBe(404);
-    expect((await school.teacher.send('GET', '/books/fens/stood?at=never')).status).toBe(400);
+    expect((await school.teacher.send('GET', '/books/fens/as-of?at=2001-01-01T00:00:00Z')).status).toBe(404);
+    expect((await school.teacher.send('GET', '/books/fens/as-of?at=never')).status).toBe(400);
   });
 
   it('equals the book itself at its last line, releases and all', async () => {
@@ -141,7 +141,7 @@ describe('the book as it stood', () => {
     const then = await stood(now.seq);
     const byCell = (s: Sheet) =>
       s.document.entries
-        .map((e, i) => ({ ...e, out: s.out[i] }))
+        .map((e, i) => ({ ...e, out: s.releaseStates[i] }))
         .filter((e) => Object.keys(e).length > 3)
         .sort((a, b) => `${a.item}${a.student}`.localeCompare(`${b.item}${b.student}`));
     expect(byCell(then)).toEqual(byCell(now));

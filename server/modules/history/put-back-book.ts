@@ -25,7 +25,7 @@ import {
 import { enrolText, overrideText } from '../scores';
 import { settingsText } from '../book-lifecycle';
 import { Refusal } from '../../kernel/refusal';
-import { governedOf, requireWithinSchool } from '../policy';
+import { governedOf, requireWithinPolicy } from '../policy';
 import { type JournalKind, type Who } from '../../kernel/journal/sql/lines';
 import { updateOrder, updateAssessment } from '../assessments';
 
@@ -125,7 +125,7 @@ export async function requireSoundBook(
   now: BookNow,
   reason: string | undefined,
 ): Promise<void> {
-  await requireWithinSchool(db, who.school, was, governedOf(now.rules, now.assessments), reason);
+  await requireWithinPolicy(db, who.school, was, governedOf(now.rules, now.assessments), reason);
   await requireMarksFit(db, who, now.rules, now.assessments);
   requireSoundRules(
     now.row.timeZone,

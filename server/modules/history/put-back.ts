@@ -5,8 +5,15 @@ import type pg from 'pg';
 import { newId, transaction, type Db } from '../../kernel/database';
 import { writeCells, type CellRow } from '../../kernel/cells/sql';
 import { personName } from '../accounts';
-import { remarkContent, putRemark, type RemarkContent, remarkLine, remarkNow, WHOLE_STUDENT } from '../annotations';
-import { cellKey, cellLine, nextCell, operationOf, stateOf, textAsKept } from '../../kernel/cells/cell';
+import {
+  staffNoteContent,
+  upsertStaffNote,
+  type StaffNoteContent,
+  noteLine,
+  currentNote,
+  WHOLE_STUDENT,
+} from '../annotations';
+import { cellKey, cellLine, nextCell, operationOf, stateOf, toStoredText } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import { governedOf } from '../policy';
 import { bookNow, MANAGED, requireSoundBook, restore, textNow, type BookNow } from './put-back-book';
@@ -29,7 +36,7 @@ import {
   writeLines,
 } from '../../kernel/journal/sql/lines';
 import { currentCells } from '../scores';
-import type { Remark } from '@contract/annotations';
+import type { StaffNote } from '@contract/annotations';
 
 /** Kinds of lines that can be put back from the journal. Releases are withdrawn on their own page. */
 export const UNDOABLE: readonly JournalKind[] = [
@@ -50,13 +57,13 @@ const placeOf = (l: Line): { assessment: string; enrolment: string } => ({
 });
 
 /** What a line says its place holds after it. */
-const said = (l: Line): string | null => (l.kind === 'cell' ? textAsKept(l.becomes!) : l.becomes);
+const said = (l: Line): string | null => (l.kind === 'cell' ? toStoredText(l.becomes!) : l.becomes);
 
 /** What the place of a line holds now, as the journal would write it. */
 interface Now {
   cells: Map<string, CellRow>;
   text(line: Line): string | null;
-  remarks: Map<number, RemarkContent & { version: number }>;
+  remarks: Map<number, StaffNoteContent & { version: number }>;
   /** Everything else that lines are about; null where none is. */
   book: BookNow | null;
 }
@@ -65,9 +72,9 @@ async function nowOf(db: Db, who: Who, lines: Line[]): Promise<Now> {
   const cellLines = lines.filter((l) => l.kind === 'cell');
   const cells =
     cellLines.length === 0 ? new Map() : await currentCells(db, who.school, who.book, cellLines.map(placeOf));
-  const remarks = new Map<number, RemarkContent & { version: number }>();
+  const remarks = new Map<number, StaffNoteContent & { version: number }>();
   for (const l of lines.filter((x) => x.kind === 'note'))
-    remarks.set(l.seq, await remarkContent(db, who.school, who.book, l.enrolment!, l.assessment ?? WHOLE_STUDENT));
+    remarks.set(l.seq, await staffNoteContent(db, who.school, who.book, l.enrolment!, l.assessment ?? WHOLE_STUDENT));
   const book = lines.some((l) => MANAGED.includes(l.kind)) ? await bookNow(db, who) : null;
   return {
     cells,
@@ -77,7 +84,7 @@ async function nowOf(db: Db, who: Who, lines: Line[]): Promise<Now> {
       if (l.kind === 'cell') return canonical((cells.get(cellKey(placeOf(l))) as CellRow).content);
       if (l.kind !== 'note') return textNow(l, book!);
       const r = remarks.get(l.seq)!;
-      return remarkLine('', l.enrolment!, l.assessment ?? WHOLE_STUDENT, r, r).becomes;
+      return noteLine('', l.enrolment!, l.assessment ?? WHOLE_STUDENT, r, r).becomes;
     },
   };
 }
@@ -203,8 +210,8 @@ async function putBackOther(
   const content = JSON.parse(l.was!) as { note?: string; flag?: string };
   const is = { note: content.note ?? null, flag: content.flag ?? null };
   const place = l.assessment ?? WHOLE_STUDENT;
-  await putRemark(db, who.school, who.book, { ...is, enrolment: l.enrolment!, place, version: was.version + 1 });
-  return remarkLine(operation, l.enrolment!, place, was, is);
+  await upsertStaffNote(db, who.school, who.book, { ...is, enrolment: l.enrolment!, place, version: was.version + 1 });
+  return noteLine(operation, l.enrolment!, place, was, is);
 }
 
 async function standsOn(db: Db, who: Who, asked: Line[], now: Now): Promise<Refusal> {
@@ -221,9 +228,9 @@ async function made(db: Db, who: Who, batch: string, seq: number, title: string,
   const { lines } = (await findBatch(db, who.school, who.book, batch))!;
   const places = lines.filter((l) => l.kind === 'cell').map(placeOf);
   const now = places.length === 0 ? new Map<string, CellRow>() : await currentCells(db, who.school, who.book, places);
-  const remarks: Remark[] = [];
+  const remarks: StaffNote[] = [];
   for (const l of lines.filter((x) => x.kind === 'note'))
-    remarks.push(await remarkNow(db, who.school, who.book, l.enrolment!, l.assessment ?? WHOLE_STUDENT));
+    remarks.push(await currentNote(db, who.school, who.book, l.enrolment!, l.assessment ?? WHOLE_STUDENT));
   return {
     batch,
     seq,

@@ -10,7 +10,7 @@ beforeAll(async () => {
 afterAll(() => school.close());
 
 const step = (who: Person, kind: 'undo' | 'redo', op = operation()) =>
-  who.send<PutBackMade & { says: string }>('POST', `/books/fens/${kind}`, { operation: op });
+  who.send<PutBackMade & { detail: string }>('POST', `/books/fens/${kind}`, { operation: op });
 const scores = async (assessment: string): Promise<unknown> =>
   (
     await school.pool.query<{ score: number }>(
@@ -19,7 +19,7 @@ const scores = async (assessment: string): Promise<unknown> =>
     )
   ).rows.map((r) => r.score);
 const changes = (kind: string, cells: unknown[], op = operation()) =>
-  school.teacher.send<{ batch: string; says: string; now: unknown[] }>('POST', '/books/fens/changes', {
+  school.teacher.send<{ batch: string; detail: string; now: unknown[] }>('POST', '/books/fens/changes', {
     operation: op,
     kind,
     cells,
@@ -53,7 +53,7 @@ describe('undo and redo', () => {
     expect(await scores('moss')).toEqual([5]);
     await step(school.teacher, 'redo');
     expect(await scores('moss')).toEqual([6, 7]);
-    expect((await step(school.teacher, 'redo')).body.says).toBe('There is nothing to make again.');
+    expect((await step(school.teacher, 'redo')).body.detail).toBe('There is nothing to make again.');
     await step(school.teacher, 'undo');
     await step(school.teacher, 'undo');
     await step(school.teacher, 'redo');
@@ -95,7 +95,7 @@ describe('undo and redo', () => {
     });
     const refused = await step(school.teacher, 'undo');
     expect(refused.status).toBe(409);
-    expect(refused.body.says).toBe('This was changed afterwards by S. marker, so nothing was put back.');
+    expect(refused.body.detail).toBe('This was changed afterwards by S. marker, so nothing was put back.');
     expect(await scores('test')).toEqual([20]);
     await step(school.marker, 'undo');
     expect(await scores('test')).toEqual([10]);
@@ -115,7 +115,7 @@ describe('changes made together', () => {
     expect([stale.status, stale.body.now.length]).toEqual([409, 1]);
     expect(await scores('test')).toEqual([30, 31]);
     const twice = await changes('fill', [score('test', school.benId, 1, 1), score('test', school.benId, 1, 2)]);
-    expect([twice.status, twice.body.says]).toEqual([
+    expect([twice.status, twice.body.detail]).toEqual([
       400,
       '1 cell is named twice in what was sent. Nothing was changed.',
     ]);
@@ -126,7 +126,7 @@ describe('putting back from the journal', () => {
   const preview = (batch: string) =>
     school.teacher.must<PutBackPreview>('GET', `/books/fens/journal/${batch}/put-back`);
   const putBack = (batch: string, more: object, who = school.teacher) =>
-    who.send<PutBackMade & { says: string }>('POST', `/books/fens/journal/${batch}/put-back`, {
+    who.send<PutBackMade & { detail: string }>('POST', `/books/fens/journal/${batch}/put-back`, {
       operation: operation(),
       leaveLater: false,
       reason: 'an appeal',
@@ -147,7 +147,7 @@ describe('putting back from the journal', () => {
       ['{"attempts":[{"score":42}],"state":"excused"}', '{"attempts":[{"score":31}]}', 'S. teacher'],
     ]);
     const whole = await putBack(body.batch, {});
-    expect([whole.status, whole.body.says]).toEqual([
+    expect([whole.status, whole.body.detail]).toEqual([
       409,
       '1 of these 3 were changed afterwards by S. teacher, so nothing was put back.',
     ]);
@@ -155,7 +155,7 @@ describe('putting back from the journal', () => {
     expect([some.body.left, some.body.cells.length]).toEqual([1, 2]);
     expect(await scores('test')).toEqual([30, 42]);
     expect((await preview(body.batch)).undone).toBe(true);
-    expect((await putBack(body.batch, {})).body.says).toBe('This was put back already.');
+    expect((await putBack(body.batch, {})).body.detail).toBe('This was put back already.');
   });
 
   it('goes over a put-back of a put-back of an undo, however deep', async () => {
@@ -166,7 +166,7 @@ describe('putting back from the journal', () => {
       expect((await preview(body.batch)).undone).toBe(undone);
       expect(((await scores('reed')) as number[]).includes(11)).toBe(!undone);
     }
-    expect((await putBack(body.batch, {})).body.says).toBe('This was put back already.');
+    expect((await putBack(body.batch, {})).body.detail).toBe('This was put back already.');
   });
 
   it('puts back one line of a set, and the set stands as not put back', async () => {
@@ -211,11 +211,11 @@ describe('putting back from the journal', () => {
     const { rows } = await school.pool.query<{ batch: string }>(
       `select batch from journal where kind = 'release' limit 1`,
     );
-    expect((await putBack(rows[0]!.batch, {})).body.says).toMatch(/^A release is withdrawn.* on the Release page/);
+    expect((await putBack(rows[0]!.batch, {})).body.detail).toMatch(/^A release is withdrawn.* on the Release page/);
   });
 
   it('puts notes and flags back too', async () => {
-    const at = `/books/fens/remarks/${school.adaId}/moss`;
+    const at = `/books/fens/staff-notes/${school.adaId}/moss`;
     const first = await school.teacher.must<{ version: number }>('PUT', at, {
       operation: operation(),
       version: 0,

@@ -8,17 +8,17 @@ export const noticesRoutes: Route[] = [
     method: 'get',
     path: '/my/notices',
     permission: 'student',
-    says: 'What the student was told about their books, the latest first.',
+    summary: 'What the student was told about their books, the latest first.',
     answer: Notices,
-    does: ({ pool, school, person }) => noticesOf(pool, school, person.id),
+    handler: ({ pool, school, person }) => noticesOf(pool, school, person.id),
   }),
   route({
     method: 'put',
     path: '/my/notices/{notice}/seen',
     permission: 'student',
-    says: 'Say that a notice was read.',
+    summary: 'Say that a notice was read.',
     answer: Done,
-    async does({ pool, school, person, params }) {
+    async handler({ pool, school, person, params }) {
       await markSeen(pool, school, person.id, params['notice']!);
       return { done: true as const };
     },

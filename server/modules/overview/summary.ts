@@ -47,7 +47,7 @@ interface BookSummary {
 async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
   const assembled = await assemble(db, book.school, book.id);
   const compiled = compileBook(assembled.document);
-  const out = new Map(assembled.cells.map((c) => [`${c.assessment} ${c.enrolment}`, c.out]));
+  const out = new Map(assembled.cells.map((c) => [`${c.assessment} ${c.enrolment}`, c.releaseState]));
   const titles = new Map(assembled.assessments.map((a) => [a.id, a]));
   const byId = new Map(
     compiled.items.map((item): [string, AssessmentSummary] => [

@@ -56,7 +56,7 @@ export async function peopleOf(db: Db, school: string, book: string): Promise<Pe
 export function requireOfficeReason(office: boolean, reason: string): void {
   if (office && reason.trim() === '')
     throw new Refusal('bad-request', 'The office changes a book only with a reason. Nothing was changed.', {
-      faults: [{ at: '/reason', says: 'say why' }],
+      errors: [{ pointer: '/reason', detail: 'say why' }],
     });
 }
 

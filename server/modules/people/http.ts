@@ -23,10 +23,10 @@ export const peopleRoutes: Route[] = [
     method: 'post',
     path: '/books/{book}/enrolments',
     permission: 'office',
-    says: 'Enrol students by their number. Those already in the book stay as they are.',
+    summary: 'Enrol students by their number. Those already in the book stay as they are.',
     body: Enrol,
     answer: Enrolled,
-    async does({ pool, school, person, params, body }) {
+    async handler({ pool, school, person, params, body }) {
       return enrolByNumber(pool, { school, book: params['book']!, person: person.id }, body);
     },
   }),
@@ -34,45 +34,45 @@ export const peopleRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/people',
     permission: 'book-read',
-    says: 'Everybody of the book, those who left too, with where they were from when to when.',
+    summary: 'Everybody of the book, those who left too, with where they were from when to when.',
     answer: PeoplePage,
-    does: ({ pool, school, params }) => snapshot(pool, (db) => peopleOf(db, school, params['book']!)),
+    handler: ({ pool, school, params }) => snapshot(pool, (db) => peopleOf(db, school, params['book']!)),
   }),
   route({
     method: 'post',
     path: '/books/{book}/people',
     permission: 'book-people',
-    says: 'Put a list of students into the book, or say what would become of each line.',
+    summary: 'Put a list of students into the book, or say what would become of each line.',
     body: RosterWrite,
     answer: RosterMade,
-    does: (c) => takeRoster(c.pool, whoOf(c), c.role === 'administrator', c.body),
+    handler: (c) => takeRoster(c.pool, whoOf(c), c.role === 'administrator', c.body),
   }),
   route({
     method: 'patch',
     path: '/books/{book}/enrolments',
     permission: 'book-people',
-    says: 'Move students to another section, out and in again, or give them extra time.',
+    summary: 'Move students to another section, out and in again, or give them extra time.',
     body: EnrolmentsWrite,
     answer: Made,
-    does: (c) => changeEnrolments(c.pool, whoOf(c), c.role === 'administrator', c.body),
+    handler: (c) => changeEnrolments(c.pool, whoOf(c), c.role === 'administrator', c.body),
   }),
   route({
     method: 'put',
     path: '/books/{book}/staff/{login}',
     permission: 'book-people',
-    says: 'Give somebody of the staff a role in the book, or take them off it.',
+    summary: 'Give somebody of the staff a role in the book, or take them off it.',
     body: StaffWrite,
     answer: Done,
-    does: (c) => setStaff(c.pool, whoOf(c), c.role === 'administrator', c.params['login']!, c.body),
+    handler: (c) => setStaff(c.pool, whoOf(c), c.role === 'administrator', c.params['login']!, c.body),
   }),
   route({
     method: 'put',
     path: '/books/{book}/sections/{section}',
     permission: 'book-people',
-    says: 'Make a section, or give it another title.',
+    summary: 'Make a section, or give it another title.',
     body: SectionWrite,
     answer: Done,
-    async does(c) {
+    async handler(c) {
       const id = c.params['section']!;
       if (!/^[A-Za-z0-9._-]{1,64}$/.test(id))
         throw new Refusal('bad-request', `“${id}” cannot be the id of a section. Nothing was made.`);
@@ -83,29 +83,29 @@ export const peopleRoutes: Route[] = [
     method: 'post',
     path: '/books/{book}/invitations',
     permission: 'book-people',
-    says: 'Links with which students of the book who have no password give themselves one.',
+    summary: 'Links with which students of the book who have no password give themselves one.',
     body: InvitationsWrite,
     answer: Invitations,
-    does: ({ pool, school, person, params, body }) =>
+    handler: ({ pool, school, person, params, body }) =>
       invite(pool, { school, person: person.id }, body.logins, params['book']!),
   }),
   route({
     method: 'post',
     path: '/invitations',
     permission: 'office',
-    says: 'Links with which people of the school give themselves a password, or a new one.',
+    summary: 'Links with which people of the school give themselves a password, or a new one.',
     body: InvitationsWrite,
     answer: Invitations,
-    does: ({ pool, school, person, body }) => invite(pool, { school, person: person.id }, body.logins, null),
+    handler: ({ pool, school, person, body }) => invite(pool, { school, person: person.id }, body.logins, null),
   }),
   route({
     method: 'post',
     path: '/welcome',
     permission: 'anyone',
-    says: 'Take up an invitation: the bearer of its link chooses a password.',
+    summary: 'Take up an invitation: the bearer of its link chooses a password.',
     body: Welcome,
     answer: Welcomed,
-    async does({ pool, body }) {
+    async handler({ pool, body }) {
       return { login: await welcome(pool, body.secret, () => hashPassword(body.password)) };
     },
   }),

@@ -93,7 +93,7 @@ describe('a list of students', () => {
   it('by the office needs a reason, and by a marker is refused', async () => {
     const fresh = [line('Gill', 'Greer', 'N6')];
     expect((await put(fresh, {}, school.office)).body).toMatchObject({
-      says: expect.stringContaining('reason') as string,
+      detail: expect.stringContaining('reason') as string,
     });
     expect((await put(fresh, { reason: 'late entry' }, school.office)).status).toBe(200);
     expect((await put(fresh, {}, school.marker)).status).toBe(403);
@@ -143,7 +143,7 @@ describe('staff and sections', () => {
     who.send('PUT', `/books/fens/staff/${login}`, { operation: operation(), role, reason: '' });
 
   it('a book keeps a teacher; a co-teacher makes none', async () => {
-    expect((await staff('teacher', 'marker')).body['says']).toMatch(/at least one teacher/);
+    expect((await staff('teacher', 'marker')).body['detail']).toMatch(/at least one teacher/);
     expect((await staff('stranger', 'teacher', school.coTeacher)).status).toBe(403);
     expect((await staff('stranger', 'marker', school.coTeacher)).status).toBe(200);
     expect((await school.stranger.send('GET', '/books/fens')).status).toBe(200);

@@ -1,2 +1,2 @@
-export { dropTurn, turnMovers, turnNow } from './policy-rollout';
-export { type TurnWork, Turns, inThreads } from './rollout-runner';
+export { cancelRollout, rolloutMovers, rolloutStatus } from './policy-rollout';
+export { type RolloutWork, RolloutRunner, rollOutInThreads } from './rollout-runner';

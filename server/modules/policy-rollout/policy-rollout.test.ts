@@ -2,13 +2,13 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { canonical } from '@core/book/canonical';
 import type { BookDocument } from '@core/book/document';
-import { MATTERS, OPEN_SCHOOL, STANDS, type SchoolRules } from '@core/policy/document';
-import type { TurnMovers } from '@contract/policy';
+import { POLICY_AREAS, OPEN_SCHOOL, ENFORCEMENTS, type SchoolRules } from '@core/policy/document';
+import type { RolloutMovers } from '@contract/policy';
 import { assemble, assembleDocument } from '../books/assemble';
 import { makeSchoolRules } from '../policy/policy';
-import { workNext } from './policy-rollout';
+import { rollOutNextBook } from './policy-rollout';
 import { transaction } from '../../kernel/database';
-import { takeNext } from '../policy/sql/rollout';
+import { claimNextBook } from '../policy/sql/rollout';
 import { OfficeRules, says, words } from '../../testing/office-rules';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
@@ -24,17 +24,17 @@ beforeAll(async () => {
 });
 afterAll(() => school.close());
 
-describe('a turn of a school’s rules', () => {
+describe('a rollout of a school’s rules', () => {
   it('tried is the person’s alone, ends with the next and when it is dropped; made, it goes on', async () => {
     const begins = says({ rounding: 'begins' });
     const a = await rules.tryIt(begins);
     const b = await rules.tryIt(begins);
-    const gone = (id: string) => school.office.send('GET', `/school-rules/turns/${id}`);
+    const gone = (id: string) => school.office.send('GET', `/school-rules/rollouts/${id}`);
     expect([(await gone(a.id)).status, (await gone(b.id)).status]).toEqual([404, 200]);
-    await school.office.must('DELETE', `/school-rules/turns/${b.id}`);
+    await school.office.must('DELETE', `/school-rules/rollouts/${b.id}`);
     expect((await gone(b.id)).status).toBe(404);
     const made = await rules.make(begins);
-    expect((await school.office.send('DELETE', `/school-rules/turns/${made.id}`)).status).toBe(400);
+    expect((await school.office.send('DELETE', `/school-rules/rollouts/${made.id}`)).status).toBe(400);
   });
 
   it('goes on where whoever worked on it is lost, and is made once in each book, in order, by any number of workers', async () => {
@@ -53,21 +53,21 @@ describe('a turn of a school’s rules', () => {
     }
     await expect(
       transaction(school.pool, async (db) => {
-        expect(await takeNext(db)).not.toBeNull();
+        expect(await claimNextBook(db)).not.toBeNull();
         throw new Error('lost');
       }),
     ).rejects.toThrow('lost');
     const failures: unknown[] = [];
     const all = async (): Promise<void> => {
       for (let idle = 0; idle < 20;) {
-        if (await workNext(school.pool, (e) => failures.push(e))) idle = 0;
+        if (await rollOutNextBook(school.pool, (e) => failures.push(e))) idle = 0;
         else await new Promise((done) => setTimeout(done, ++idle));
       }
     };
     await Promise.all([all(), all(), all()]);
     expect(failures).toEqual([]);
     const { rows } = await school.pool.query<{ n: number }>(
-      'select count(*)::int as n from school_turn_book where answer is null',
+      'select count(*)::int as n from policy_rollout_book where answer is null',
     );
     expect(rows[0]!.n).toBe(0);
     for (const book of ['fens', 'hills']) expect((await rules.rulesOf(book)).rounding.decimals).toBe(4);
@@ -116,7 +116,10 @@ describe('a turn of a school’s rules', () => {
     const percent = fc.integer({ min: 0, max: 400 }).map((n) => n / 4);
     const arbRules = fc
       .record({
-        stands: fc.array(fc.constantFrom(...STANDS), { minLength: MATTERS.length, maxLength: MATTERS.length }),
+        stands: fc.array(fc.constantFrom(...ENFORCEMENTS), {
+          minLength: POLICY_AREAS.length,
+          maxLength: POLICY_AREAS.length,
+        }),
         deduct: percent,
         afterDue: percent,
         a: fc.integer({ min: 41, max: 100 }),
@@ -151,7 +154,7 @@ describe('a turn of a school’s rules', () => {
         scale: scale ? 'letters' : null,
         rounding: { decimals, mode: 'half-up' },
         calendar: { days, closures: closed ? [{ title: 'Fair', from: '2026-10-11', to: '2026-10-12' }] : [] },
-        stands: Object.fromEntries(MATTERS.map((m, i) => [m, stands[i]!])) as SchoolRules['stands'],
+        stands: Object.fromEntries(POLICY_AREAS.map((m, i) => [m, stands[i]!])) as SchoolRules['stands'],
       }));
     await fc.assert(
       fc.asyncProperty(arbRules, async (is) => {
@@ -159,7 +162,7 @@ describe('a turn of a school’s rules', () => {
         const trial = await rules.tryIt(is);
         const shown = await Promise.all(
           trial.books.map((b) =>
-            school.office.must<TurnMovers>('GET', `/school-rules/turns/${trial.id}/books/${b.book}`),
+            school.office.must<RolloutMovers>('GET', `/school-rules/rollouts/${trial.id}/books/${b.book}`),
           ),
         );
         const made = await rules.make(is);

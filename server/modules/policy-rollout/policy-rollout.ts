@@ -1,13 +1,13 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import { compileBook } from '@core/calculation/compile';
-import { departuresOf } from '@core/policy/deviations';
+import { deviationsOf } from '@core/policy/deviations';
 import type { SchoolRules } from '@core/policy/document';
-import { follow } from '@core/policy/apply-policy';
+import { applyPolicy } from '@core/policy/apply-policy';
 import type { Trial } from '@core/proposal/compare';
-import { tryWish } from '@core/proposal/work-out';
+import { workOutProposal } from '@core/proposal/work-out';
 import { settingsFor } from '@core/proposal/proposal';
-import type { SchoolTurn, TurnBook, TurnMovers } from '@contract/policy';
+import type { PolicyRollout, RolloutBook, RolloutMovers } from '@contract/policy';
 import type { RulesPart } from '@core/book/change';
 import {
   assessmentsOf,
@@ -27,11 +27,11 @@ import {
   rulesOfVersion,
   governedOf,
   rulesAtVersion,
-  type TurnRow,
-  takeNext,
-  writeAnswer,
-  booksOfTurn,
-  findTurn,
+  type RolloutRow,
+  claimNextBook,
+  writeRolloutResult,
+  booksOfRollout,
+  findRollout,
   moversOf,
   deleteTrials,
 } from '../policy';
@@ -48,8 +48,8 @@ interface KeptMover {
   moves: string | null;
 }
 /** What came of one book, as it is kept. */
-type Answer = Omit<TurnBook, 'book' | 'title' | 'term'> & { movers: KeptMover[] };
-type Taken = TurnRow & { book: string };
+type Answer = Omit<RolloutBook, 'book' | 'title' | 'term'> & { movers: KeptMover[] };
+type Taken = RolloutRow & { book: string };
 
 const NOTHING: Answer = {
   state: 'stays',
@@ -64,9 +64,9 @@ const NOTHING: Answer = {
 };
 
 /** Works out, or makes, the next book that waits; false where none does. */
-export function workNext(pool: pg.Pool, failed: (error: unknown) => void): Promise<boolean> {
+export function rollOutNextBook(pool: pg.Pool, failed: (error: unknown) => void): Promise<boolean> {
   return transaction(pool, async (db) => {
-    const taken = await takeNext(db);
+    const taken = await claimNextBook(db);
     if (!taken) return false;
     const was = await rulesAtVersion(db, taken.school, taken.version);
     const work = taken.kind === 'trial' ? tried(pool, taken, was) : made(pool, taken, was);
@@ -80,7 +80,7 @@ export function workNext(pool: pg.Pool, failed: (error: unknown) => void): Promi
       };
     });
     const { movers, ...rest } = answer;
-    await writeAnswer(db, taken, JSON.stringify(rest), movers.length > 0 ? JSON.stringify(movers) : null);
+    await writeRolloutResult(db, taken, JSON.stringify(rest), movers.length > 0 ? JSON.stringify(movers) : null);
     return true;
   });
 }
@@ -91,17 +91,17 @@ interface Plan {
   rules: RulesPart;
   next: RulesPart;
   changes: ChangedAssessment[];
-  departs: TurnBook['departs'];
+  departs: RolloutBook['departs'];
 }
 
 /** Throws a refusal where the book cannot take the rules on. */
 async function planFor(db: Db, { school, book, rules: is }: Taken, was: SchoolRules): Promise<Plan | null> {
   const row = await findBook(db, school, book);
-  // Put away since the turn began.
+  // Put away since the rollout began.
   if (!row || row.archived) return null;
   const rules = await rulesAt(db, school, book, row.rulesVersion);
   const all = await assessmentsOf(db, school, book, true);
-  const wish = follow(was, is, governedOf(rules, all));
+  const wish = applyPolicy(was, is, governedOf(rules, all));
   const next = all.map((a): AssessmentRow => {
     const more = settingsFor(wish.items, a.id);
     return more ? { ...a, more, version: a.version + 1 } : a;
@@ -113,7 +113,7 @@ async function planFor(db: Db, { school, book, rules: is }: Taken, was: SchoolRu
   );
   const marks = (r: RulesPart): string => canonical(r.rules?.marks ?? {});
   if (marks(rules) !== marks(wish.rules)) await requireMarksFit(db, { school, book }, wish.rules, next);
-  const departures = departuresOf(
+  const departures = deviationsOf(
     is,
     governedOf(
       wish.rules,
@@ -134,7 +134,7 @@ const changesNothing = (p: Plan): boolean => p.changes.length === 0 && canonical
 /** A refusal, as an answer; anything else goes on. */
 function refused(error: unknown): Answer {
   if (!(error instanceof Refusal)) throw error;
-  return { ...NOTHING, state: 'refused', says: error.says.replace(/ ?Nothing was changed\.$/, '') };
+  return { ...NOTHING, state: 'refused', says: error.detail.replace(/ ?Nothing was changed\.$/, '') };
 }
 
 function tried(pool: pg.Pool, taken: Taken, was: SchoolRules): Promise<Answer> {
@@ -146,7 +146,7 @@ function tried(pool: pg.Pool, taken: Taken, was: SchoolRules): Promise<Answer> {
     if (changesNothing(plan)) return { ...NOTHING, departs: plan.departs, students: await students() };
     const document = await assembleDocument(db, school, book);
     // What is kept was checked when it was kept.
-    const { trial, problems } = tryWish(compileBook(document), () => document, {
+    const { trial, problems } = workOutProposal(compileBook(document), () => document, {
       rules: plan.next,
       items: Object.fromEntries(plan.changes.map((c) => [c.is.id, c.is.more])),
     });
@@ -206,14 +206,18 @@ async function rulesReason(db: Db, { school, makes }: Taken): Promise<string> {
   return `School rules: ${(await rulesOfVersion(db, school, makes!))!.reason}`.slice(0, 500);
 }
 
-/** How far a turn is: trials are their person's alone, what is made is the whole office's. */
-export async function turnNow(db: Db, who: { school: string; person: string }, id: string): Promise<SchoolTurn> {
-  const turn = await requireTurn(db, who, id);
-  const rows = await booksOfTurn(db, who.school, id);
+/** How far a rollout is: trials are their person's alone, what is made is the whole office's. */
+export async function rolloutStatus(
+  db: Db,
+  who: { school: string; person: string },
+  id: string,
+): Promise<PolicyRollout> {
+  const rollout = await requireRollout(db, who, id);
+  const rows = await booksOfRollout(db, who.school, id);
   return {
     id,
-    kind: turn.kind,
-    version: turn.version,
+    kind: rollout.kind,
+    version: rollout.version,
     books: rows.map(({ id: book, title, term, answer }) => ({
       book,
       title,
@@ -225,21 +229,21 @@ export async function turnNow(db: Db, who: { school: string; person: string }, i
 
 const { movers: _, ...WAITS } = { ...NOTHING, state: 'waits' as const };
 
-async function requireTurn(db: Db, who: { school: string; person: string }, id: string): Promise<TurnRow> {
-  const turn = await findTurn(db, who.school, id);
-  if (!turn || (turn.kind === 'trial' && turn.person !== who.person))
+async function requireRollout(db: Db, who: { school: string; person: string }, id: string): Promise<RolloutRow> {
+  const rollout = await findRollout(db, who.school, id);
+  if (!rollout || (rollout.kind === 'trial' && rollout.person !== who.person))
     throw new Refusal('not-found', 'There is no such trial any more. Begin it again; nothing was changed.');
-  return turn;
+  return rollout;
 }
 
 /** Who would move in one book. */
-export async function turnMovers(
+export async function rolloutMovers(
   db: Db,
   who: { school: string; person: string },
   id: string,
   book: string,
-): Promise<TurnMovers> {
-  await requireTurn(db, who, id);
+): Promise<RolloutMovers> {
+  await requireRollout(db, who, id);
   const movers = JSON.parse((await moversOf(db, who.school, id, book)) ?? '[]') as KeptMover[];
   const names = new Map(
     (await studentsOf(db, who.school, book, true)).map((s) => [s.id, personName({ ...s, role: 'student' })]),
@@ -248,9 +252,9 @@ export async function turnMovers(
 }
 
 /** Ends a trial of the person; what is being made goes its way to the end. */
-export async function dropTurn(db: Db, who: { school: string; person: string }, id: string): Promise<void> {
-  const turn = await findTurn(db, who.school, id);
-  if (turn?.kind === 'make')
+export async function cancelRollout(db: Db, who: { school: string; person: string }, id: string): Promise<void> {
+  const rollout = await findRollout(db, who.school, id);
+  if (rollout?.kind === 'make')
     throw new Refusal('bad-request', 'These rules are made already. Put the version before back to undo them.');
   await deleteTrials(db, who.school, who.person, id);
 }

@@ -2,31 +2,31 @@ import { availableParallelism } from 'node:os';
 import type pg from 'pg';
 import { startThreads, type Threads } from '../../kernel/threads';
 import { every } from '../../kernel/timers';
-import { anythingWaits } from '../policy';
+import { hasPendingRollout } from '../policy';
 
-/** Milliseconds between two looks for turns that another server began, or left. */
+/** Milliseconds between two looks for rollouts that another server began, or left. */
 const LOOKS_EVERY = 5_000;
 
 /** Something that works out all rollouts that wait, and can be ended in the middle. */
-export type TurnWork = Threads;
+export type RolloutWork = Threads;
 
 /** Threads at most; each reads and works out one book at a time. */
 const THREADS = Math.min(4, availableParallelism());
 
 /** Threads of their own for the rollouts that wait, so that the server goes on answering. They end when none does. */
-export const inThreads = (databaseUrl: string): TurnWork =>
+export const rollOutInThreads = (databaseUrl: string): RolloutWork =>
   startThreads(new URL('./rollout-thread.mjs', import.meta.url), THREADS, { databaseUrl });
 
 /** Sees to it that the rules of schools get through their books: those begun here at once, others a little later. */
-export class Turns {
-  private working: TurnWork | null = null;
+export class RolloutRunner {
+  private working: RolloutWork | null = null;
   private again = false;
   private ended = false;
   private unwatch = (): void => undefined;
 
   constructor(
     private readonly pool: pg.Pool,
-    private readonly begin: () => TurnWork,
+    private readonly begin: () => RolloutWork,
     private readonly failed: (error: unknown) => void,
   ) {}
 
@@ -34,7 +34,7 @@ export class Turns {
   watch(): void {
     this.unwatch = every(LOOKS_EVERY, () => {
       if (this.working) return;
-      anythingWaits(this.pool).then((any) => any && this.wake(), this.failed);
+      hasPendingRollout(this.pool).then((any) => any && this.wake(), this.failed);
     });
   }
 

@@ -1,16 +1,16 @@
 import {
-  BookDepartures,
-  SchoolDepartures,
+  BookDeviations,
+  SchoolDeviations,
   SchoolRulesMade,
   SchoolRulesState,
   SchoolRulesVersions,
   SchoolRulesWrite,
   SchoolTrialWrite,
-  SchoolTurn,
-  TurnMovers,
+  PolicyRollout,
+  RolloutMovers,
 } from '@contract/policy';
-import { departuresOfBook, makeSchoolRules, schoolDepartures, schoolRulesNow, trySchoolRules } from './policy';
-import { dropTurn, turnMovers, turnNow } from '../policy-rollout';
+import { deviationsOfBook, makeSchoolRules, schoolDeviations, schoolRulesNow, trySchoolRules } from './policy';
+import { cancelRollout, rolloutMovers, rolloutStatus } from '../policy-rollout';
 import { snapshot } from '../../kernel/database';
 import { allVersions } from './sql/policy';
 import { route, type Context, type Route } from '../../http/route';
@@ -24,18 +24,19 @@ export const policyRoutes = (wake: () => void): Route[] => [
     method: 'get',
     path: '/school-rules',
     permission: 'staff-or-office',
-    says: 'The rules that the school keeps for its books, with the calendar of its closed days.',
+    summary: 'The rules that the school keeps for its books, with the calendar of its closed days.',
     answer: SchoolRulesState,
-    does: ({ pool, school }) => schoolRulesNow(pool, school),
+    handler: ({ pool, school }) => schoolRulesNow(pool, school),
   }),
   route({
     method: 'put',
     path: '/school-rules',
     permission: 'office',
-    says: 'Make a version of the school’s rules, with a reason; it goes through the books of terms that have not ended.',
+    summary:
+      'Make a version of the school’s rules, with a reason; it goes through the books of terms that have not ended.',
     body: SchoolRulesWrite,
     answer: SchoolRulesMade,
-    async does(c) {
+    async handler(c) {
       const made = await makeSchoolRules(c.pool, office(c), c.body);
       wake();
       return made;
@@ -45,27 +46,27 @@ export const policyRoutes = (wake: () => void): Route[] => [
     method: 'get',
     path: '/school-rules/versions',
     permission: 'office',
-    says: 'Every version of the school’s rules, who made it, when and why; the last first.',
+    summary: 'Every version of the school’s rules, who made it, when and why; the last first.',
     answer: SchoolRulesVersions,
-    does: ({ pool, school }) => allVersions(pool, school),
+    handler: ({ pool, school }) => allVersions(pool, school),
   }),
   route({
     method: 'get',
-    path: '/school-rules/departures',
+    path: '/school-rules/deviations',
     permission: 'office',
-    says: 'The books that depart from the school’s rules: in what, since when, by whom and why.',
-    answer: SchoolDepartures,
-    does: ({ pool, school }) => snapshot(pool, (db) => schoolDepartures(db, school)),
+    summary: 'The books that depart from the school’s rules: in what, since when, by whom and why.',
+    answer: SchoolDeviations,
+    handler: ({ pool, school }) => snapshot(pool, (db) => schoolDeviations(db, school)),
   }),
   route({
     method: 'post',
-    path: '/school-rules/turns',
+    path: '/school-rules/rollouts',
     permission: 'office',
-    says: 'Begin a trial of rules over all books. It is worked out beside everything else, and changes nothing.',
+    summary: 'Begin a trial of rules over all books. It is worked out beside everything else, and changes nothing.',
     body: SchoolTrialWrite,
     answer: Done,
     status: 201,
-    async does(c) {
+    async handler(c) {
       await trySchoolRules(c.pool, office(c), c.body);
       wake();
       return { done: true as const };
@@ -73,40 +74,40 @@ export const policyRoutes = (wake: () => void): Route[] => [
   }),
   route({
     method: 'get',
-    path: '/school-rules/turns/{turn}',
+    path: '/school-rules/rollouts/{rollout}',
     permission: 'office',
-    says: 'How far a trial is, or a version on its way through the books.',
-    answer: SchoolTurn,
-    does: (c) => snapshot(c.pool, (db) => turnNow(db, office(c), c.params['turn']!)),
+    summary: 'How far a trial is, or a version on its way through the books.',
+    answer: PolicyRollout,
+    handler: (c) => snapshot(c.pool, (db) => rolloutStatus(db, office(c), c.params['rollout']!)),
   }),
   route({
     method: 'get',
-    path: '/school-rules/turns/{turn}/books/{book}',
+    path: '/school-rules/rollouts/{rollout}/books/{book}',
     permission: 'office',
-    says: 'Who would move in one book, the largest moves first.',
-    answer: TurnMovers,
-    does: (c) => snapshot(c.pool, (db) => turnMovers(db, office(c), c.params['turn']!, c.params['book']!)),
+    summary: 'Who would move in one book, the largest moves first.',
+    answer: RolloutMovers,
+    handler: (c) => snapshot(c.pool, (db) => rolloutMovers(db, office(c), c.params['rollout']!, c.params['book']!)),
   }),
   route({
     method: 'delete',
-    path: '/school-rules/turns/{turn}',
+    path: '/school-rules/rollouts/{rollout}',
     permission: 'office',
-    says: 'End a trial.',
+    summary: 'End a trial.',
     answer: Done,
-    async does(c) {
-      await dropTurn(c.pool, office(c), c.params['turn']!);
+    async handler(c) {
+      await cancelRollout(c.pool, office(c), c.params['rollout']!);
       return { done: true as const };
     },
   }),
   route({
     method: 'get',
-    path: '/books/{book}/departures',
+    path: '/books/{book}/deviations',
     permission: 'book-read',
-    says: 'In what a book departs from the school’s rules: since when, by whom and why.',
-    answer: BookDepartures,
-    does: ({ pool, school, params }) =>
+    summary: 'In what a book departs from the school’s rules: since when, by whom and why.',
+    answer: BookDeviations,
+    handler: ({ pool, school, params }) =>
       snapshot(pool, async (db) =>
-        departuresOfBook(db, school, params['book']!, (await schoolRulesNow(db, school)).rules),
+        deviationsOfBook(db, school, params['book']!, (await schoolRulesNow(db, school)).rules),
       ),
   }),
 ];

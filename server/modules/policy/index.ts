@@ -1,12 +1,12 @@
-export { governedOf, requireWithinSchool, rulesAtVersion, schoolRulesNow } from './policy';
+export { governedOf, requireWithinPolicy, rulesAtVersion, schoolRulesNow } from './policy';
 export { holdSchool, rulesOfVersion } from './sql/policy';
 export {
-  type TurnRow,
-  anythingWaits,
-  booksOfTurn,
+  type RolloutRow,
+  hasPendingRollout,
+  booksOfRollout,
   deleteTrials,
-  findTurn,
+  findRollout,
   moversOf,
-  takeNext,
-  writeAnswer,
+  claimNextBook,
+  writeRolloutResult,
 } from './sql/rollout';

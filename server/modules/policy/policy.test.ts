@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RulesPart } from '@core/book/change';
 import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
-import type { BookDepartures, SchoolDepartures, SchoolTurn, TurnMovers } from '@contract/policy';
+import type { BookDeviations, SchoolDeviations, PolicyRollout, RolloutMovers } from '@contract/policy';
 import { OfficeRules, says, words } from '../../testing/office-rules';
 import { operation, type Person } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
@@ -22,7 +22,7 @@ const putRules = async (who: Person, book: string, is: Partial<RulesPart>, reaso
     'select rules from rules_version where book = $1 and version = $2',
     [book, rulesVersion],
   );
-  return who.send<RulesState & { says?: string }>('PUT', `/books/${book}/rules`, {
+  return who.send<RulesState & { detail?: string }>('PUT', `/books/${book}/rules`, {
     operation: operation(),
     version: rulesVersion,
     reason,
@@ -41,7 +41,7 @@ const withLetters = (a: number): Partial<SchoolRules> => ({
 describe('the rules of a school', () => {
   it('say nothing before the office does, and a book departs from nothing', async () => {
     expect(await rules.now()).toEqual({ version: 0, rules: OPEN_SCHOOL, made: null });
-    expect(await school.teacher.must('GET', '/books/fens/departures')).toEqual([]);
+    expect(await school.teacher.must('GET', '/books/fens/deviations')).toEqual([]);
   });
 
   it('are refused whole where they are not sound or somebody else’s came before', async () => {
@@ -57,11 +57,11 @@ describe('the rules of a school', () => {
       '/school-rules',
       write({ rules: { ...OPEN_SCHOOL, blank: 'nowhere' } }),
     );
-    expect([bad.status, bad.body['faults']]).toEqual([400, [expect.objectContaining({ at: '/blank' })]]);
+    expect([bad.status, bad.body['errors']]).toEqual([400, [expect.objectContaining({ pointer: '/blank' })]]);
     expect((await school.office.send('PUT', '/school-rules', write({ reason: ' ' }))).status).toBe(400);
     expect((await school.office.send('PUT', '/school-rules', write({ version: 3 }))).status).toBe(409);
     const trial = { id: 'trial-of-it', version: 3, rules: OPEN_SCHOOL };
-    expect((await school.office.send('POST', '/school-rules/turns', trial)).status).toBe(409);
+    expect((await school.office.send('POST', '/school-rules/rollouts', trial)).status).toBe(409);
     expect((await rules.now()).version).toBe(0);
   });
 
@@ -72,13 +72,13 @@ describe('the rules of a school', () => {
         { ...withLetters(80), late: 'steady', rules: { ...withLetters(80).rules, late: RULES.rules!.late! } },
       ),
     );
-    expect(await school.teacher.must('GET', '/books/fens/departures')).toEqual([]);
+    expect(await school.teacher.must('GET', '/books/fens/deviations')).toEqual([]);
     const own = await putRules(school.stranger, 'hills', { rounding: { decimals: 2, mode: 'down' } }, '');
     expect(own.status).toBe(200);
     const refused = await putRules(school.stranger, 'hills', { scale: null }, ' ');
-    expect([refused.status, refused.body.says]).toEqual([400, expect.stringContaining('letters: say why')]);
+    expect([refused.status, refused.body.detail]).toEqual([400, expect.stringContaining('letters: say why')]);
     expect((await putRules(school.stranger, 'hills', { scale: null }, 'a pass is a pass')).status).toBe(200);
-    const departs = await school.office.must<SchoolDepartures>('GET', '/school-rules/departures');
+    const departs = await school.office.must<SchoolDeviations>('GET', '/school-rules/deviations');
     expect(departs).toMatchObject([
       {
         book: 'hills',
@@ -100,7 +100,7 @@ describe('the rules of a school', () => {
       ['hills', 'takes', ['letters']],
     ]);
     expect(await rules.standings('fens')).toEqual(before);
-    const movers = await school.office.must<TurnMovers>('GET', `/school-rules/turns/${trial.id}/books/fens`);
+    const movers = await school.office.must<RolloutMovers>('GET', `/school-rules/rollouts/${trial.id}/books/fens`);
     expect(movers.map((m) => [m.name, m.before.letter, m.after.letter])).toEqual([['Ben Birch', 'F', 'A']]);
     const made = await rules.make(harder, 'A begins earlier');
     expect(made.books.map((b) => b.state)).toEqual(['takes', 'takes']);
@@ -126,9 +126,9 @@ describe('the rules of a school', () => {
         ...{ operation: operation(), version: (await moss()).version, more, reason, tell: null },
       });
     const refused = await change({ late: null }, '');
-    expect([refused.status, refused.body['says']]).toEqual([400, expect.stringContaining('for lateness: say why')]);
+    expect([refused.status, refused.body['detail']]).toEqual([400, expect.stringContaining('for lateness: say why')]);
     expect((await change({ late: null }, 'it is done in the marsh')).status).toBe(200);
-    const departs = () => school.teacher.must<BookDepartures>('GET', '/books/fens/departures');
+    const departs = () => school.teacher.must<BookDeviations>('GET', '/books/fens/deviations');
     expect(await departs()).toMatchObject([
       {
         departure: { matter: 'late', place: { kind: 'item', id: 'moss' }, is: null },
@@ -148,7 +148,7 @@ describe('the rules of a school', () => {
       school.teacher.send('POST', `/books/fens/journal/${rows[0]!.batch}/put-back`, {
         ...{ operation: operation(), leaveLater: false, reason },
       });
-    expect((await back('')).body['says']).toContain('for lateness: say why');
+    expect((await back('')).body['detail']).toContain('for lateness: say why');
     expect((await back('it is done in the marsh after all')).status).toBe(200);
     expect((await departs())[0]!.since!.reason).toBe('it is done in the marsh after all');
     expect((await change({}, '')).status).toBe(200);
@@ -162,7 +162,7 @@ describe('the rules of a school', () => {
     );
     expect((await rules.rulesOf('hills')).scale).toBe('letters');
     const departing = await putRules(school.teacher, 'fens', { scale: null }, 'I want to');
-    expect([departing.status, departing.body.says]).toEqual([400, expect.stringContaining('has fixed letters')]);
+    expect([departing.status, departing.body.detail]).toEqual([400, expect.stringContaining('has fixed letters')]);
     const mossNow = async () =>
       (await school.teacher.must<{ id: string; version: number }[]>('GET', '/books/fens/assessments')).find(
         (a) => a.id === 'moss',
@@ -171,7 +171,7 @@ describe('the rules of a school', () => {
       ...(await wholeWrite('moss')),
       more: { late: null },
     });
-    expect([moss.status, moss.body['says']]).toEqual([400, expect.stringContaining('has fixed lateness')]);
+    expect([moss.status, moss.body['detail']]).toEqual([400, expect.stringContaining('has fixed lateness')]);
     const together = await putRules(school.teacher, 'fens', {}, 'why not', [
       { assessment: 'moss', version: (await mossNow()).version, more: { late: null } },
     ]);
@@ -185,7 +185,7 @@ describe('the rules of a school', () => {
       leaveLater: false,
       reason: 'it was better before',
     });
-    expect([back.status, back.body['says']]).toEqual([400, expect.stringContaining('has fixed letters')]);
+    expect([back.status, back.body['detail']]).toEqual([400, expect.stringContaining('has fixed letters')]);
     expect((await rules.rulesOf('hills')).scale).toBe('letters');
   });
 
@@ -205,7 +205,7 @@ describe('the rules of a school', () => {
     const first = { ...RULES, rules: { blank: RULES.rules!.blank! }, late: null, scale: null };
     await rules.book('new', 'autumn', first);
     expect(await rules.rulesOf('new')).toMatchObject({ scale: 'letters', late: 'steady' });
-    expect(await school.office.must('GET', '/books/new/departures')).toEqual([]);
+    expect(await school.office.must('GET', '/books/new/deviations')).toEqual([]);
   });
 
   it('that a book cannot take on leave it as it is, and say so', async () => {
@@ -214,13 +214,13 @@ describe('the rules of a school', () => {
     await school.put('viva', school.adaId, 0, { kind: 'mark', label: 'Nearly' });
     const fewer = says({ marks: 'fixed' }, { rules: words(['Yes', 'No']) });
     const trial = await rules.tryIt(fewer);
-    const of = (turn: SchoolTurn) => turn.books.find((b) => b.book === 'fens')!;
+    const of = (rollout: PolicyRollout) => rollout.books.find((b) => b.book === 'fens')!;
     expect(of(trial)).toMatchObject({ state: 'refused', says: expect.stringContaining('“Nearly” on Viva') });
     const made = await rules.make(fewer);
     expect(of(made)).toMatchObject({ state: 'refused', says: of(trial).says });
     expect(made.books.find((b) => b.book === 'hills')!.state).toBe('takes');
     expect((await rules.rulesOf('fens')).rules!.marks!['words']).toHaveLength(3);
-    expect(await school.office.must<BookDepartures>('GET', '/books/fens/departures')).toMatchObject([
+    expect(await school.office.must<BookDeviations>('GET', '/books/fens/deviations')).toMatchObject([
       { departure: { matter: 'marks', place: { kind: 'rule', name: 'words' } }, title: 'words' },
     ]);
     await rules.make(says({ marks: 'fixed' }, { rules: words(['Yes', 'Nearly', 'No']) }));

@@ -3,12 +3,12 @@ import type { RulesPart } from '@core/book/change';
 import { groupsOf } from '@core/book/document';
 import type { ItemSettings } from '@core/proposal/proposal';
 import { checkSchoolRules } from '@core/policy/check';
-import { departureKey, departuresOf, newDepartures, type Departure, type Governed } from '@core/policy/deviations';
+import { deviationKey, deviationsOf, newDeviations, type Deviation, type Governed } from '@core/policy/deviations';
 import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
-import { mattersIn } from '@core/policy/words';
+import { listAreas } from '@core/policy/words';
 import type {
-  BookDepartures,
-  SchoolDepartures,
+  BookDeviations,
+  SchoolDeviations,
   SchoolRulesMade,
   SchoolRulesState,
   SchoolRulesWrite,
@@ -16,7 +16,7 @@ import type {
 } from '@contract/policy';
 import { assessmentsOf, type AssessmentRow, readAssessmentText, momentOf, findBook, rulesAt } from '../books';
 import { newId, transaction, type Db } from '../../kernel/database';
-import { Refusal } from '../../kernel/refusal';
+import { Refusal, toPointedErrors } from '../../kernel/refusal';
 import { titleOf } from '../statements';
 import {
   latestRules,
@@ -29,7 +29,7 @@ import {
   versionsOfBook,
   linesOfAssessment,
 } from './sql/policy';
-import { turnOfVersion, deleteTrials, insertTurn, findTurn } from './sql/rollout';
+import { rolloutOfVersion, deleteTrials, insertRollout, findRollout } from './sql/rollout';
 
 /** What a school says now; version 0 where the office has said nothing yet. */
 export async function schoolRulesNow(db: Db, school: string): Promise<SchoolRulesState> {
@@ -59,7 +59,7 @@ function requireSoundSchool(rules: unknown): void {
     throw new Refusal(
       'bad-request',
       `These rules cannot be used, and nothing was changed: ${checked.problems[0]!.says}`,
-      { faults: checked.problems.slice(0, 20) },
+      { errors: toPointedErrors(checked.problems) },
     );
 }
 
@@ -87,20 +87,20 @@ export function makeSchoolRules(
     const { school, person } = who;
     await holdSchool(db, school, 'change');
     const done = await versionOf(db, school, write.operation);
-    if (done !== null) return { version: done, turn: (await turnOfVersion(db, school, done))! };
+    if (done !== null) return { version: done, rollout: (await rolloutOfVersion(db, school, done))! };
     requireLatest(await schoolRulesNow(db, school), write.version);
     requireSoundSchool(write.rules);
     const version = write.version + 1;
     const { operation, rules, reason } = write;
     await insertVersion(db, { school, version, operation, rules, by: person, reason: reason.trim() });
-    const id = newId('turn');
+    const id = newId('rollout');
     await deleteTrials(db, school, person, null);
-    await insertTurn(
+    await insertRollout(
       db,
       { school, id, kind: 'make', person, version: write.version, makes: version, rules },
       await reached(db, school),
     );
-    return { version, turn: id };
+    return { version, rollout: id };
   });
 }
 
@@ -113,13 +113,17 @@ export function trySchoolRules(
   return transaction(pool, async (db) => {
     const { school, person } = who;
     const { id, version, rules } = write;
-    const there = await findTurn(db, school, id);
+    const there = await findRollout(db, school, id);
     if (there?.kind === 'trial' && there.person === person) return;
     if (there) throw new Refusal('already-there', 'There is such a trial already. Nothing was begun.');
     requireLatest(await schoolRulesNow(db, school), version);
     requireSoundSchool(rules);
     await deleteTrials(db, school, person, null);
-    await insertTurn(db, { school, id, kind: 'trial', person, version, makes: null, rules }, await reached(db, school));
+    await insertRollout(
+      db,
+      { school, id, kind: 'trial', person, version, makes: null, rules },
+      await reached(db, school),
+    );
   });
 }
 
@@ -127,7 +131,7 @@ export function trySchoolRules(
  * Refuses a change by which a book would newly depart from what its school has fixed; and one by which it departs at
  * all where `reason` is empty (undefined: none is asked for here).
  */
-export async function requireWithinSchool(
+export async function requireWithinPolicy(
   db: Db,
   school: string,
   was: Governed | null,
@@ -135,32 +139,32 @@ export async function requireWithinSchool(
   reason: string | undefined,
 ): Promise<void> {
   const { rules } = await schoolRulesNow(db, school);
-  const fresh = newDepartures(rules, was, is);
+  const fresh = newDeviations(rules, was, is);
   const fixed = fresh.filter((d) => rules.stands[d.matter] === 'fixed');
   if (fixed.length > 0)
     throw new Refusal(
       'bad-request',
-      `The school has fixed ${mattersIn(fixed)}: a book may not depart from it. Nothing was changed.`,
+      `The school has fixed ${listAreas(fixed)}: a book may not depart from it. Nothing was changed.`,
     );
   if (fresh.length > 0 && reason !== undefined && reason.trim() === '')
     throw new Refusal(
       'bad-request',
-      `This departs from the school’s rules for ${mattersIn(fresh)}: say why. Nothing was changed.`,
-      { faults: [{ at: '/reason', says: 'a departure from the school’s rules needs a reason' }] },
+      `This departs from the school’s rules for ${listAreas(fresh)}: say why. Nothing was changed.`,
+      { errors: [{ pointer: '/reason', detail: 'a departure from the school’s rules needs a reason' }] },
     );
 }
 
 /** In what a book departs, with the change that brought each. */
-export async function departuresOfBook(
+export async function deviationsOfBook(
   db: Db,
   school: string,
   book: string,
   rules: SchoolRules,
-): Promise<BookDepartures> {
+): Promise<BookDeviations> {
   const row = (await findBook(db, school, book))!;
   const assessments = await assessmentsOf(db, school, book);
   const now = governedOf(await rulesAt(db, school, book, row.rulesVersion), assessments);
-  const departures = departuresOf(rules, now);
+  const departures = deviationsOf(rules, now);
   if (departures.length === 0) return [];
   const since = await broughtBy(db, school, book, rules, now, departures);
   const titles = new Map([
@@ -170,11 +174,11 @@ export async function departuresOfBook(
   return departures.map((departure) => {
     const { place } = departure;
     const title = 'id' in place ? (titles.get(place.id) ?? place.id) : 'name' in place ? place.name : '';
-    return { departure, title, since: since.get(departureKey(departure)) ?? null };
+    return { departure, title, since: since.get(deviationKey(departure)) ?? null };
   });
 }
 
-type Since = NonNullable<BookDepartures[number]['since']>;
+type Since = NonNullable<BookDeviations[number]['since']>;
 
 /** By the text of each departure, the change since which it has been there without a break. */
 async function broughtBy(
@@ -183,21 +187,21 @@ async function broughtBy(
   book: string,
   rules: SchoolRules,
   now: Governed,
-  departures: readonly Departure[],
+  departures: readonly Deviation[],
 ): Promise<Map<string, Since>> {
   const out = new Map<string, Since>();
   for (const d of departures) {
     const since = await settingsBrought(db, school, book, d);
-    if (since) out.set(departureKey(d), since);
+    if (since) out.set(deviationKey(d), since);
   }
   // What an assessment's settings bring stands in no version of the rules.
-  let open = new Set(departures.filter((d) => d.place.kind !== 'item').map(departureKey));
+  let open = new Set(departures.filter((d) => d.place.kind !== 'item').map(deviationKey));
   const versions = await versionsOfBook(db, school, book);
   for (const [i, v] of versions.entries()) {
     const before = versions[i + 1];
     const had = before
       ? new Set(
-          departuresOf(rules, { rules: JSON.parse(before.rules) as RulesPart, items: now.items }).map(departureKey),
+          deviationsOf(rules, { rules: JSON.parse(before.rules) as RulesPart, items: now.items }).map(deviationKey),
         )
       : new Set<string>();
     for (const key of open) if (!had.has(key)) out.set(key, { at: v.at, by: v.by, reason: v.reason });
@@ -208,7 +212,7 @@ async function broughtBy(
 }
 
 /** The line of the journal since which an assessment has gone by the rule by which it departs; null for another place. */
-async function settingsBrought(db: Db, school: string, book: string, d: Departure): Promise<Since | null> {
+async function settingsBrought(db: Db, school: string, book: string, d: Deviation): Promise<Since | null> {
   if (d.place.kind !== 'item') return null;
   let since: Since | null = null;
   for (const { becomes, ...line } of await linesOfAssessment(db, school, book, d.place.id)) {
@@ -220,11 +224,11 @@ async function settingsBrought(db: Db, school: string, book: string, d: Departur
 }
 
 /** The books that depart from the school's rules. */
-export async function schoolDepartures(db: Db, school: string): Promise<SchoolDepartures> {
+export async function schoolDeviations(db: Db, school: string): Promise<SchoolDeviations> {
   const { rules } = await schoolRulesNow(db, school);
-  const out: SchoolDepartures = [];
+  const out: SchoolDeviations = [];
   for (const { id, title, term } of await reached(db, school)) {
-    const departures = await departuresOfBook(db, school, id, rules);
+    const departures = await deviationsOfBook(db, school, id, rules);
     if (departures.length > 0) out.push({ book: id, title, term, departures });
   }
   return out;

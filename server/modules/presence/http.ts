@@ -14,9 +14,9 @@ export const presenceRoutes = (live: Live): Route[] => [
     method: 'get',
     path: '/books/{book}/events',
     permission: 'book-read',
-    says: 'What others change from line `after` on, and who is here, as server-sent events.',
+    summary: 'What others change from line `after` on, and who is here, as server-sent events.',
     answer: LiveEvent,
-    async streams({ request, response, school, person, params, role }) {
+    async stream({ request, response, school, person, params, role }) {
       const resume = request.get('last-event-id') ?? String(request.query['after'] ?? '');
       const after = /^\d{1,9}$/.test(resume) ? Number(resume) : null;
       response.status(200).set({
@@ -46,10 +46,10 @@ export const presenceRoutes = (live: Live): Route[] => [
     method: 'put',
     path: '/books/{book}/place',
     permission: 'book-read',
-    says: 'Where one is in the book, for the others who have it open.',
+    summary: 'Where one is in the book, for the others who have it open.',
     body: PlaceWrite,
     answer: Done,
-    async does({ pool, school, person, params, body }) {
+    async handler({ pool, school, person, params, body }) {
       const who = { connection: body.connection, school, book: params['book']!, person: person.id };
       if (!(await visits.moveTo(pool, who, body.enrolment, body.assessment)))
         throw new Refusal('not-found', 'This page is not connected any more.');

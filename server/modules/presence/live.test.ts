@@ -6,7 +6,7 @@ import { makeApp, type App } from '../../app';
 import { openPool } from '../../kernel/database';
 import { listen, operation, Person } from '../../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
-import type { Beside } from '@contract/annotations';
+import type { BookAnnotations } from '@contract/annotations';
 
 let school: TestSchool;
 /** A second server on the same database. */
@@ -53,7 +53,7 @@ describe('two people on two servers', () => {
     await school.put('moss', school.adaId, 0, { kind: 'score', points: 11 });
     const event = (await seen.until(is('cells'))) as Event<'cells'>;
     expect([event.cells, event.by]).toMatchObject([
-      [{ assessment: 'moss', enrolment: school.adaId, version: 1, entry: { attempts: [{ score: 11 }] }, out: 0 }],
+      [{ assessment: 'moss', enrolment: school.adaId, version: 1, entry: { attempts: [{ score: 11 }] }, releaseState: 0 }],
       ['S. teacher'],
     ]);
     // Who made it hears of it too, on any page of theirs, as of nobody’s.
@@ -62,8 +62,8 @@ describe('two people on two servers', () => {
     await school.release('moss', [school.adaId]);
     expect(((await own.until(is('cells'))) as Event<'cells'>).by).toEqual(['']);
     own.close();
-    await seen.until(is('cells', (e) => e.cells[0]?.out === 1));
-    await school.teacher.must('PUT', `/books/fens/remarks/${school.adaId}/moss`, {
+    await seen.until(is('cells', (e) => e.cells[0]?.releaseState === 1));
+    await school.teacher.must('PUT', `/books/fens/staff-notes/${school.adaId}/moss`, {
       operation: operation(),
       version: 0,
       note: 'Look again.',
@@ -129,7 +129,7 @@ describe('two people on two servers', () => {
 });
 
 describe('what stands beside the scores', () => {
-  const beside = (who: Person): Promise<Beside> => who.must('GET', '/books/fens/beside');
+  const beside = (who: Person): Promise<BookAnnotations> => who.must('GET', '/books/fens/annotations');
 
   it('holds notes, groups, one’s own views, and what others changed since the last visit', async () => {
     const before = await beside(school.coTeacher);

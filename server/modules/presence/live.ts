@@ -7,10 +7,10 @@ import { linesAfter } from '../history';
 import { Listener } from '../../kernel/listener';
 import { personName } from '../accounts';
 import { cellKey, stateOf } from '../../kernel/cells/cell';
-import { remarkNow, WHOLE_STUDENT } from '../annotations';
+import { currentNote, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, visit } from './sql';
 import { currentCells } from '../scores';
-import type { Remark } from '@contract/annotations';
+import type { StaffNote } from '@contract/annotations';
 
 /** More lines than this at once are not told one by one: the book is to be loaded anew. */
 const MANY = 4_000;
@@ -174,10 +174,10 @@ export class Live {
     const now = await currentCells(this.pool, room.school, room.book, [...cells.values()]);
     const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by }));
     const notes = lines.filter((l) => l.kind === 'note');
-    const remarks: Remark[] = [];
+    const remarks: StaffNote[] = [];
     for (const key of new Set(notes.map((l) => `${l.enrolment} ${l.assessment ?? WHOLE_STUDENT}`))) {
       const [enrolment, place] = key.split(' ') as [string, string];
-      remarks.push(await remarkNow(this.pool, room.school, room.book, enrolment, place));
+      remarks.push(await currentNote(this.pool, room.school, room.book, enrolment, place));
     }
     this.tell(room, last.seq, (w) => {
       const fresh = states.filter((s) => s.state.seq > w.seq);

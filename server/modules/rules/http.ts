@@ -12,27 +12,27 @@ export const ruleRoutes: Route[] = [
     method: 'put',
     path: '/books/{book}/rules',
     permission: 'book-manage',
-    says: 'Make a new version of the rules, with a reason; and what was tried together with them.',
+    summary: 'Make a new version of the rules, with a reason; and what was tried together with them.',
     body: RulesWrite,
     answer: RulesState,
-    does: (c) => makeRules(c.pool, whoOf(c), c.body),
+    handler: (c) => makeRules(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'get',
     path: '/books/{book}/trials',
     permission: 'book-manage',
-    says: 'The trials that the person keeps beside the rules.',
+    summary: 'The trials that the person keeps beside the rules.',
     answer: KeptTrials,
-    does: (c) => trialsOf(c.pool, whoOf(c)),
+    handler: (c) => trialsOf(c.pool, whoOf(c)),
   }),
   route({
     method: 'put',
     path: '/books/{book}/trials/{trial}',
     permission: 'book-manage',
-    says: 'Keep a trial beside the rules.',
+    summary: 'Keep a trial beside the rules.',
     body: TrialWrite,
     answer: Done,
-    async does(c) {
+    async handler(c) {
       if (!/^[A-Za-z0-9._-]{1,64}$/.test(c.params['trial']!))
         throw new Refusal('bad-request', 'The trial’s id is not one. Nothing was kept.');
       if (!(await putTrial(c.pool, whoOf(c), c.params['trial']!, c.body, MOST)))
@@ -44,9 +44,9 @@ export const ruleRoutes: Route[] = [
     method: 'delete',
     path: '/books/{book}/trials/{trial}',
     permission: 'book-manage',
-    says: 'Drop a kept trial.',
+    summary: 'Drop a kept trial.',
     answer: Done,
-    async does(c) {
+    async handler(c) {
       await deleteTrial(c.pool, whoOf(c), c.params['trial']!);
       return { done: true as const };
     },

@@ -5,7 +5,7 @@ import type { RulesPart } from '@core/book/change';
 import type { BookDocument, Combine, Curve } from '@core/book/document';
 import { computeBook } from '@core/calculation/result';
 import { compareBooks } from '@core/proposal/compare';
-import { wishedBook, type ItemSettings, type Wish } from '@core/proposal/proposal';
+import { proposedBook, type ItemSettings, type Proposal } from '@core/proposal/proposal';
 import type { AssessmentList } from '@contract/assessments';
 import type { Sheet } from '@contract/books';
 import { operation } from '../../testing/person';
@@ -31,14 +31,14 @@ const versions = async () => {
   return new Map(list.map((a) => [a.id, a.version]));
 };
 let version = 1;
-async function make(wish: Wish, more: object = {}) {
+async function make(wish: Proposal, more: object = {}) {
   const at = await versions();
   const items = Object.entries(wish.items).map(([assessment, settings]) => ({
     assessment,
     version: at.get(assessment) ?? 1,
     more: settings,
   }));
-  const answer = await school.teacher.send<RulesState & { says?: string }>('PUT', '/books/fens/rules', {
+  const answer = await school.teacher.send<RulesState & { detail?: string }>('PUT', '/books/fens/rules', {
     operation: operation(),
     version,
     reason: 'a trial',
@@ -53,7 +53,7 @@ const lines = async (): Promise<number> =>
   (await school.pool.query<{ n: number }>(`select count(*)::int as n from journal where book = 'fens'`)).rows[0]!.n;
 
 /** Wishes for the test school's book: rules and settings of assessments that go together or not. */
-const arbWish = (now: RulesPart): fc.Arbitrary<Wish> => {
+const arbWish = (now: RulesPart): fc.Arbitrary<Proposal> => {
   const weight = fc.integer({ min: 0, max: 400 }).map((n) => n / 4);
   const combine = fc.constantFrom<Combine>('points', 'weights', 'equal');
   const curve = fc.constantFrom<Curve | null>(
@@ -110,7 +110,7 @@ describe('rules that are made', () => {
     await fc.assert(
       fc.asyncProperty(arbWish(now), async (wish) => {
         const before = await documentNow();
-        const tried = wishedBook(before, wish);
+        const tried = proposedBook(before, wish);
         const answer = await make(wish);
         if (answer.status !== 200) {
           expect(answer.status).toBe(400);
@@ -181,8 +181,8 @@ describe('rules that are made', () => {
     ];
     expect((await make({ rules: { ...now, hurdles }, items: {} })).status).toBe(200);
     const gone = { operation: operation(), version: 1 };
-    const refused = await school.teacher.send<{ says: string }>('DELETE', '/books/fens/assessments/safety', gone);
-    expect([refused.status, refused.body.says]).toEqual([
+    const refused = await school.teacher.send<{ detail: string }>('DELETE', '/books/fens/assessments/safety', gone);
+    expect([refused.status, refused.body.detail]).toEqual([
       400,
       expect.stringContaining('There is a hurdle over Safety'),
     ]);

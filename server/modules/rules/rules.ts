@@ -18,7 +18,7 @@ import {
 import { operationOf, type WantedCell } from '../../kernel/cells/cell';
 import { requireReasonFor, changeCells } from '../scores';
 import { Refusal } from '../../kernel/refusal';
-import { governedOf, requireWithinSchool } from '../policy';
+import { governedOf, requireWithinPolicy } from '../policy';
 import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
 import { updateAssessment } from '../assessments';
 import type { RulesState, RulesWrite } from '@contract/rules';
@@ -61,7 +61,7 @@ export function makeRules(pool: pg.Pool, who: Who, write: RulesWrite): Promise<R
     await requireMarksFit(db, who, write.rules, next);
 
     await requireReasonFor(db, who, write.cells ?? [], write.reason);
-    await requireWithinSchool(db, school, governedOf(was, all), governedOf(write.rules, next), write.reason);
+    await requireWithinPolicy(db, school, governedOf(was, all), governedOf(write.rules, next), write.reason);
     const { operation, rules, reason, cells } = write;
     return writeRules(db, who, { row, was, rules, changes, cells: cells ?? [], operation, reason, title: 'Rules' });
   });

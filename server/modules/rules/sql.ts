@@ -10,7 +10,7 @@ export interface Keeper {
 /** The trials that somebody keeps in a book, the first kept first. */
 export async function trialsOf(db: Db, who: Keeper): Promise<KeptTrial[]> {
   const { rows } = await db.query<Omit<KeptTrial, 'body'> & { body: string }>(
-    `select id, title, made_at as "madeAt", body from kept_trial where school = $1 and book = $2 and person = $3
+    `select id, title, made_at as "madeAt", body from saved_trial where school = $1 and book = $2 and person = $3
      order by made_at, id`,
     [who.school, who.book, who.person],
   );
@@ -20,8 +20,8 @@ export async function trialsOf(db: Db, who: Keeper): Promise<KeptTrial[]> {
 /** Keeps a trial; false where the person has `most` others already. */
 export async function putTrial(db: Db, who: Keeper, id: string, write: TrialWrite, most: number): Promise<boolean> {
   const { rowCount } = await db.query(
-    `insert into kept_trial (school, book, person, id, title, body)
-     select $1, $2, $3, $4, $5, $6 where (select count(*) from kept_trial
+    `insert into saved_trial (school, book, person, id, title, body)
+     select $1, $2, $3, $4, $5, $6 where (select count(*) from saved_trial
        where school = $1 and book = $2 and person = $3 and id <> $4) < $7
      on conflict (school, book, person, id) do update set title = excluded.title, body = excluded.body`,
     [who.school, who.book, who.person, id, write.title, JSON.stringify(write.body), most],
@@ -30,7 +30,7 @@ export async function putTrial(db: Db, who: Keeper, id: string, write: TrialWrit
 }
 
 export async function deleteTrial(db: Db, who: Keeper, id: string): Promise<void> {
-  await db.query('delete from kept_trial where school = $1 and book = $2 and person = $3 and id = $4', [
+  await db.query('delete from saved_trial where school = $1 and book = $2 and person = $3 and id = $4', [
     who.school,
     who.book,
     who.person,

@@ -100,11 +100,11 @@ export async function changeCells(
     );
   const stale = rows.filter((r, i) => r.version !== wanted[i]!.version);
   if (stale.length > 0) throw staleRefusal(stale, wanted.length);
-  const faults = (await impossibleOf(db, who, wanted)).flatMap((says, i) =>
-    says === null ? [] : [{ at: wanted.length === 1 ? '/change' : `/cells/${i}/change`, says }],
+  const errors = (await impossibleOf(db, who, wanted)).flatMap((detail, i) =>
+    detail === null ? [] : [{ pointer: wanted.length === 1 ? '/change' : `/cells/${i}/change`, detail }],
   );
-  if (faults.length > 0)
-    throw new Refusal('bad-request', `${faults[0]!.says} Nothing was changed.`, { faults: faults.slice(0, 100) });
+  if (errors.length > 0)
+    throw new Refusal('bad-request', `${errors[0]!.detail} Nothing was changed.`, { errors: errors.slice(0, 100) });
   const next = rows.map((r, i) => nextCell(r, wanted[i]!.change));
   await writeCells(db, who.school, who.book, next);
   await writeLines(

@@ -19,7 +19,7 @@ const lines = async (assessment: string, enrolment: string) =>
 describe('a cell', () => {
   it('is kept with its journal line in one go, and the journal follows in order', async () => {
     const first = await school.put('moss', school.adaId, 0, { kind: 'score', points: 17.25 });
-    expect(first.body).toMatchObject({ version: 1, entry: { attempts: [{ score: 17.25 }] }, out: 0 });
+    expect(first.body).toMatchObject({ version: 1, entry: { attempts: [{ score: 17.25 }] }, releaseState: 0 });
     const late = await school.put('moss', school.adaId, 1, { kind: 'late', units: 2 });
     expect(late.body).toMatchObject({ version: 2, entry: { attempts: [{ score: 17.25, lateUnits: 2 }] } });
     expect((await lines('moss', school.adaId)).map((l) => [l.was, l.becomes])).toEqual([
@@ -69,7 +69,7 @@ describe('a cell', () => {
   ])('refuses %s with a sentence, keeping nothing', async (_what, change) => {
     const answer = await school.put('test', school.cleoId, 0, change);
     expect([answer.status, answer.body['code']]).toEqual([400, 'bad-request']);
-    expect(answer.body['says']).toMatch(/Nothing was changed/);
+    expect(answer.body['detail']).toMatch(/Nothing was changed/);
     expect(await lines('test', school.cleoId)).toHaveLength(0);
   });
 

@@ -100,7 +100,7 @@ describe('exceptions', () => {
       await enrol({ extraTimeHours: 2 }),
       await bringIn([cell(school.benId, 0, excuse)]),
     ])
-      expect([tried.status, tried.body['says']]).toEqual([400, says]);
+      expect([tried.status, tried.body['detail']]).toEqual([400, says]);
     // A score needs none.
     expect((await school.put('moss', school.benId, 0, { kind: 'score', points: 11 })).status).toBe(200);
     expect((await change([cell(school.benId, 1, excuse)], { reason: 'fire drill' })).status).toBe(200);
@@ -189,7 +189,7 @@ describe('exceptions', () => {
     const { rows } = await school.pool.query<{ seq: number }>(
       `select seq from journal where book = 'fens' and kind = 'override' order by seq limit 1`,
     );
-    const then = await school.teacher.must<{ document: BookDocument }>('GET', `/books/fens/stood?at=${rows[0]!.seq}`);
+    const then = await school.teacher.must<{ document: BookDocument }>('GET', `/books/fens/as-of?at=${rows[0]!.seq}`);
     expect(then.document.overrides).toEqual([{ student: school.cleoId, percent: 64.5 }]);
   });
 });

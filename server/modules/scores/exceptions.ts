@@ -147,7 +147,7 @@ export function requireReason(row: Pick<BookRow, 'wantsReasons'>, makes: boolean
     throw new Refusal(
       'bad-request',
       'The school wants a reason for every exception. In a cell it follows a dash, as in “excused - ill”. Nothing was changed.',
-      { faults: [{ at: '/reason', says: 'the school wants a reason' }] },
+      { errors: [{ pointer: '/reason', detail: 'the school wants a reason' }] },
     );
 }
 

@@ -12,21 +12,21 @@ import {
 } from '@contract/scores';
 import { applyChanges, applyIntake, changeWithReason } from './cell-batches';
 import { mayExcept, exceptionsOf, setOverride } from './exceptions';
-import type { ScoreGate } from './score-batcher';
+import type { ScoreBatcher } from './score-batcher';
 import { intakesOf } from '../../kernel/journal/sql/batches';
 import { personName } from '../accounts';
 import { route, whoOf, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
-export const scoresRoutes = (gate: ScoreGate): Route[] => [
+export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
   route({
     method: 'put',
     path: '/books/{book}/entries/{assessment}/{enrolment}',
     permission: 'book-scores',
-    straight: true,
-    says: 'Change one cell. `version` is the one that was seen; a stale one gets 409 with what is kept now.',
+    fastPath: true,
+    summary: 'Change one cell. `version` is the one that was seen; a stale one gets 409 with what is kept now.',
     body: EntryWrite,
     answer: EntryState,
-    async does(c) {
+    async handler(c) {
       const wanted = {
         assessment: c.params['assessment']!,
         enrolment: c.params['enrolment']!,
@@ -34,8 +34,9 @@ export const scoresRoutes = (gate: ScoreGate): Route[] => [
         change: c.body.change,
       };
       const { operation, reason = '' } = c.body;
-      if (reason === '' && !mayExcept(wanted.change)) return gate.change(whoOf(c), operation, wanted, c.lately);
-      await c.lately?.ask();
+      if (reason === '' && !mayExcept(wanted.change))
+        return gate.change(whoOf(c), operation, wanted, c.cachedAdmission);
+      await c.cachedAdmission?.recheck();
       return changeWithReason(c.pool, whoOf(c), operation, wanted, reason);
     },
   }),
@@ -43,18 +44,18 @@ export const scoresRoutes = (gate: ScoreGate): Route[] => [
     method: 'post',
     path: '/books/{book}/intake',
     permission: 'book-manage',
-    says: 'Bring many scores in, all or none.',
+    summary: 'Bring many scores in, all or none.',
     body: IntakeWrite,
     answer: BatchMade,
-    does: (c) => applyIntake(c.pool, whoOf(c), c.body),
+    handler: (c) => applyIntake(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'get',
     path: '/books/{book}/batches',
     permission: 'book-read',
-    says: 'What was brought in, the latest first.',
+    summary: 'What was brought in, the latest first.',
     answer: Batches,
-    async does({ pool, school, params }) {
+    async handler({ pool, school, params }) {
       return (await intakesOf(pool, school, params['book']!)).map(({ family, given, ...b }) => ({
         ...b,
         madeBy: personName({ family, given }),
@@ -65,26 +66,26 @@ export const scoresRoutes = (gate: ScoreGate): Route[] => [
     method: 'post',
     path: '/books/{book}/changes',
     permission: 'book-scores',
-    says: 'Change cells together, all or none; they are put back together too.',
+    summary: 'Change cells together, all or none; they are put back together too.',
     body: ChangesWrite,
     answer: ChangesMade,
-    does: (c) => applyChanges(c.pool, whoOf(c), c.body),
+    handler: (c) => applyChanges(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'get',
     path: '/books/{book}/exceptions',
     permission: 'book-read',
-    says: 'Every exception of the book: who, what, why, since when.',
+    summary: 'Every exception of the book: who, what, why, since when.',
     answer: ExceptionList,
-    does: ({ pool, school, params }) => snapshot(pool, (db) => exceptionsOf(db, school, params['book']!)),
+    handler: ({ pool, school, params }) => snapshot(pool, (db) => exceptionsOf(db, school, params['book']!)),
   }),
   route({
     method: 'put',
     path: '/books/{book}/overrides/{enrolment}',
     permission: 'book-manage',
-    says: 'Set a final grade in the place of the one worked out, or end that.',
+    summary: 'Set a final grade in the place of the one worked out, or end that.',
     body: OverrideWrite,
     answer: OverrideState,
-    does: (c) => setOverride(c.pool, whoOf(c), c.params['enrolment']!, c.body),
+    handler: (c) => setOverride(c.pool, whoOf(c), c.params['enrolment']!, c.body),
   }),
 ];

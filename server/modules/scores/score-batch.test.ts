@@ -13,7 +13,7 @@ afterAll(() => school.close());
 type Sheet = {
   version: Record<string, unknown>;
   document: { entries: ({ student: string; item: string } & Record<string, unknown>)[] };
-  out: number[];
+  releaseStates: number[];
 };
 const sheet = (): Promise<Sheet> => school.teacher.must<Sheet>('GET', '/books/fens/sheet');
 
@@ -55,7 +55,13 @@ describe('what a server knows of a book', () => {
   /** The cells as the database has them, in one order. */
   const inOrder = (cells: CellRow[]) =>
     cells
-      .map(({ assessment, enrolment, version, content, out }) => ({ assessment, enrolment, version, content, out }))
+      .map(({ assessment, enrolment, version, content, releaseState: out }) => ({
+        assessment,
+        enrolment,
+        version,
+        content,
+        out,
+      }))
       .sort((a, b) => (a.assessment + a.enrolment < b.assessment + b.enrolment ? -1 : 1));
 
   it.each([1, 2, 3])('stays what the database has, whatever is changed (%i)', async (seed) => {
@@ -83,7 +89,7 @@ describe('what a server knows of a book', () => {
         item,
         student,
         content,
-        now.out[at],
+        now.releaseStates[at],
       ]);
       const filled = kept.filter((c) => Object.keys(c.content).length > 0);
       const byPlace = (a: unknown[], b: unknown[]) => (`${a[0]}${a[1]}` < `${b[0]}${b[1]}` ? -1 : 1);
@@ -98,7 +104,7 @@ describe('what a server knows of a book', () => {
     await school.release('test', [school.benId]);
     const away = await put(school.teacher, 'test', school.benId, score(21));
     const back = await put(school.teacher, 'test', school.benId, score(20));
-    expect([away.body['out'], back.body['out']]).toEqual([2, 1]);
+    expect([away.body['releaseState'], back.body['releaseState']]).toEqual([2, 1]);
   });
 
   it('answers an operation that stands in the journal with what is kept, on whatever cell it comes again', async () => {
@@ -168,7 +174,7 @@ describe('somebody who was let in lately', () => {
     await run(sql);
     const seq = (await school.pool.query<{ seq: number }>(`select seq from book where id = 'fens'`)).rows[0]!.seq;
     expect(said(await mark())).toEqual([status, code]);
-    // Others, in the same turn or not, are kept.
+    // Others, in the same rollout or not, are kept.
     const [refused, kept] = await Promise.all([mark(), put(school.teacher, 'reed', school.cleoId, score(points % 10))]);
     expect([said(refused), kept.status]).toEqual([[status, code], 200]);
     const lines = await school.pool.query(`select person from journal where book = 'fens' and seq > $1`, [seq]);
@@ -187,7 +193,7 @@ describe('somebody who was let in lately', () => {
     await sheet();
     const refused = await mark();
     await run(`update book set archived_at = null where id = 'fens'`);
-    expect([...said(refused), refused.body['says']]).toEqual([403, 'not-allowed', expect.stringMatching(/put away/)]);
+    expect([...said(refused), refused.body['detail']]).toEqual([403, 'not-allowed', expect.stringMatching(/put away/)]);
     expect((await mark()).status).toBe(200);
   });
 
@@ -286,7 +292,7 @@ describe('the two ways in', () => {
     expect(straight.status).toBe(400);
     expect(JSON.parse(straight.text)).toMatchObject({
       code: 'bad-request',
-      says: expect.stringMatching(/Nothing was changed/) as string,
+      detail: expect.stringMatching(/Nothing was changed/) as string,
     });
   });
 

@@ -1,11 +1,18 @@
 import type { EntryState } from '@contract/scores';
 import type pg from 'pg';
-import type { Lately, LetIn } from '../accounts';
+import type { CachedAdmission, Grant } from '../accounts';
 import { transaction, type Db } from '../../kernel/database';
 import type { CellRow } from '../../kernel/cells/sql';
-import { keepScores, seeScores } from './sql/score-batch';
+import { writeScores, readScores } from './sql/score-batch';
 import { cellKey, cellLine, emptyCell, nextCell, stateOf, type WantedCell } from '../../kernel/cells/cell';
-import { forget, goOn, knownOf, learn, type ScoresKept, type ScoresSeen } from '../../kernel/cells/cell-cache';
+import {
+  invalidate,
+  advance,
+  peek,
+  populate,
+  type WrittenScores,
+  type ScoresSnapshot,
+} from '../../kernel/cells/cell-cache';
 import { Refusal } from '../../kernel/refusal';
 import { lockBook, type JournalLine } from '../../kernel/journal/sql/lines';
 import { staleRefusal, whyNot } from './change-cells';
@@ -15,7 +22,7 @@ export interface ScoreChange {
   person: string;
   operation: string;
   wanted: WantedCell;
-  lately: Lately | null;
+  cachedAdmission: CachedAdmission | null;
 }
 
 export type Outcome = EntryState | Refusal;
@@ -35,18 +42,18 @@ const OPERATION_THERE = '23505';
  * (kept-cells.ts) that is one statement, which writes if the book and those who write are still as they were known to be.
  * Else it is asked anew who they are, one statement reads, and another writes if nobody changed the book in between.
  */
-export async function keepTurn(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
-  const known = await keepKnown(pool, of, changes);
+export async function writeBatch(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
+  const known = await writeFromCache(pool, of, changes);
   if (known) return known;
-  const refused = await Promise.all(changes.map((c) => askAgain(c)));
+  const refused = await Promise.all(changes.map((c) => recheckAdmission(c)));
   const allowed = changes.filter((_, i) => refused[i] === null);
-  const outcomes = allowed.length === 0 ? [] : await keepAsked(pool, of, allowed);
+  const outcomes = allowed.length === 0 ? [] : await writeAfterRead(pool, of, allowed);
   return refused.map((r) => r ?? outcomes.shift()!);
 }
 
-async function askAgain({ lately }: ScoreChange): Promise<Refusal | null> {
+async function recheckAdmission({ cachedAdmission: lately }: ScoreChange): Promise<Refusal | null> {
   try {
-    await lately?.ask();
+    await lately?.recheck();
     return null;
   } catch (error) {
     if (error instanceof Refusal) return error;
@@ -55,13 +62,15 @@ async function askAgain({ lately }: ScoreChange): Promise<Refusal | null> {
 }
 
 /** From what is known of the book, without asking; null where that is not enough or no longer right. */
-async function keepKnown(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[] | null> {
-  const seen = knownOf(of.school, of.book, wantedOf(changes));
+async function writeFromCache(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[] | null> {
+  const seen = peek(of.school, of.book, wantedOf(changes));
   if (!seen) return null;
-  const decision = decide(seen, changes);
+  const decision = planBatch(seen, changes);
   // What seems to be refused may have been kept before, by the same operation: that only the journal tells.
   if (decision.lines.length === 0 || decision.outcomes.some((o) => o instanceof Refusal)) return null;
-  const letIn = new Map(changes.flatMap(({ lately }) => (lately ? [[lately.letIn.session, lately.letIn]] : [])));
+  const letIn = new Map(
+    changes.flatMap(({ cachedAdmission: lately }) => (lately ? [[lately.grant.session, lately.grant]] : [])),
+  );
   try {
     if (await write(pool, of, changes, seen, decision, [...letIn.values()])) return decision.outcomes;
   } catch (error) {
@@ -71,21 +80,21 @@ async function keepKnown(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promi
 }
 
 /** From what is read. All of these have been asked who they are. */
-async function keepAsked(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
+async function writeAfterRead(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
   for (let i = 0; i < TRIES; i++) {
-    const seen = await see(pool, of, changes);
+    const seen = await readSnapshot(pool, of, changes);
     if (!seen) return noSuchBook(changes);
-    learn(of.school, of.book, wantedOf(changes), seen);
-    const decision = decide(seen, changes);
+    populate(of.school, of.book, wantedOf(changes), seen);
+    const decision = planBatch(seen, changes);
     if (decision.lines.length === 0 || (await write(pool, of, changes, seen, decision))) return decision.outcomes;
   }
   return transaction(pool, async (db) => {
     await lockBook(db, of.school, of.book);
-    const seen = await see(db, of, changes);
+    const seen = await readSnapshot(db, of, changes);
     if (!seen) return noSuchBook(changes);
-    const decision = decide(seen, changes);
+    const decision = planBatch(seen, changes);
     const who = { ...of, person: changes[0]!.person };
-    if (decision.lines.length > 0 && !(await keepScores(db, who, seen, decision)))
+    if (decision.lines.length > 0 && !(await writeScores(db, who, seen, decision)))
       throw new Error('a locked book was changed by somebody else');
     return decision.outcomes;
   });
@@ -96,8 +105,8 @@ const wantedOf = (changes: ScoreChange[]): WantedCell[] => changes.map((c) => c.
 const noSuchBook = (changes: ScoreChange[]): Outcome[] =>
   changes.map(() => new Refusal('not-found', 'You have no such book.'));
 
-const see = (db: Db, { school, book }: Book, changes: ScoreChange[]): Promise<ScoresSeen | null> =>
-  seeScores(
+const readSnapshot = (db: Db, { school, book }: Book, changes: ScoreChange[]): Promise<ScoresSnapshot | null> =>
+  readScores(
     db,
     school,
     book,
@@ -109,21 +118,21 @@ async function write(
   pool: pg.Pool,
   of: Book,
   changes: ScoreChange[],
-  seen: ScoresSeen,
-  decision: Decision,
-  letIn: LetIn[] = [],
-): Promise<ScoresKept | null> {
-  let now: ScoresKept | null = null;
+  seen: ScoresSnapshot,
+  decision: BatchPlan,
+  letIn: Grant[] = [],
+): Promise<WrittenScores | null> {
+  let now: WrittenScores | null = null;
   try {
-    now = await keepScores(pool, { ...of, person: changes[0]!.person }, seen, decision, letIn);
+    now = await writeScores(pool, { ...of, person: changes[0]!.person }, seen, decision, letIn);
     return now;
   } finally {
-    if (now) goOn(of.school, of.book, seen, now, decision.changed);
-    else forget(of.school, of.book);
+    if (now) advance(of.school, of.book, seen, now, decision.changed);
+    else invalidate(of.school, of.book);
   }
 }
 
-interface Decision {
+interface BatchPlan {
   outcomes: Outcome[];
   changed: CellRow[];
   lines: JournalLine[];
@@ -132,7 +141,7 @@ interface Decision {
 }
 
 /** What becomes of each change, one after the other: those on one cell see each other's. */
-function decide(seen: ScoresSeen, changes: ScoreChange[]): Decision {
+function planBatch(seen: ScoresSnapshot, changes: ScoreChange[]): BatchPlan {
   const done = new Map(seen.done);
   let fewer = false;
   const cells = new Map(seen.cells.map((c) => [cellKey(c), c]));
@@ -143,8 +152,9 @@ function decide(seen: ScoresSeen, changes: ScoreChange[]): Decision {
     const now = cells.get(key) ?? emptyCell(w.wanted);
     const before = done.get(w.operation);
     if (before !== undefined) return stateOf(now, before);
-    const says = whyNot(w.wanted, seen.assessments, seen.students);
-    if (says) return new Refusal('bad-request', `${says} Nothing was changed.`, { faults: [{ at: '/change', says }] });
+    const detail = whyNot(w.wanted, seen.assessments, seen.students);
+    if (detail)
+      return new Refusal('bad-request', `${detail} Nothing was changed.`, { errors: [{ pointer: '/change', detail }] });
     if (now.version !== w.wanted.version) return staleRefusal([now], 1);
     const next = nextCell(now, w.wanted.change);
     fewer ||= attemptsOf(next) < attemptsOf(now);

@@ -1,35 +1,42 @@
 import type { EntryState } from '@contract/scores';
 import type pg from 'pg';
-import type { Lately } from '../accounts';
+import type { CachedAdmission } from '../accounts';
 import type { Who } from '../../kernel/journal/sql/lines';
 import type { WantedCell } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
-import { keepTurn, type Book, type ScoreChange } from './score-batch';
+import { writeBatch, type Book, type ScoreChange } from './score-batch';
 
 /** One change of one cell that waits to be kept. */
-interface Wait extends ScoreChange {
-  kept(state: EntryState): void;
-  failed(error: unknown): void;
+interface PendingChange extends ScoreChange {
+  resolve(state: EntryState): void;
+  reject(error: unknown): void;
 }
 
 /** Changes kept together at most. */
-const TOGETHER = 64;
+const BATCH_SIZE = 64;
 
 /**
  * Keeps changes of single cells. Those of one book that come while others of it are being kept go together in the next
  * turn: a book's lines stand in one order anyway, so waiting for each other one by one would win nothing. Each is kept,
  * stale or refused by itself; the answer comes after the commit.
  */
-export class ScoreGate {
-  private readonly waiting = new Map<string, Wait[]>();
+export class ScoreBatcher {
+  private readonly waiting = new Map<string, PendingChange[]>();
 
   constructor(private readonly pool: pg.Pool) {}
 
-  change(who: Who, operation: string, wanted: WantedCell, lately: Lately | null): Promise<EntryState> {
+  change(who: Who, operation: string, wanted: WantedCell, lately: CachedAdmission | null): Promise<EntryState> {
     return new Promise((kept, failed) => {
       const key = `${who.school} ${who.book}`;
       const queue = this.waiting.get(key);
-      const wait: Wait = { person: who.person, operation, wanted, lately, kept, failed };
+      const wait: PendingChange = {
+        person: who.person,
+        operation,
+        wanted,
+        cachedAdmission: lately,
+        resolve: kept,
+        reject: failed,
+      };
       if (queue) return void queue.push(wait);
       this.waiting.set(key, [wait]);
       // After this turn of the event loop, so that those who come with it go with it.
@@ -40,7 +47,7 @@ export class ScoreGate {
   private async run(key: string, school: string, book: string): Promise<void> {
     const queue = this.waiting.get(key)!;
     while (queue.length > 0) {
-      const answers = await this.keep({ school, book }, queue.splice(0, TOGETHER));
+      const answers = await this.keep({ school, book }, queue.splice(0, BATCH_SIZE));
       // The next turn sets out first, and the answers of this one go out while the database works on it.
       setImmediate(() => answers.forEach((answer) => answer()));
     }
@@ -48,17 +55,17 @@ export class ScoreGate {
   }
 
   /** Gives the answers, to be sent when it suits. */
-  private async keep(of: Book, waits: Wait[]): Promise<(() => void)[]> {
+  private async keep(of: Book, waits: PendingChange[]): Promise<(() => void)[]> {
     try {
-      const outcomes = await keepTurn(this.pool, of, waits);
+      const outcomes = await writeBatch(this.pool, of, waits);
       return waits.map((w, i) => {
         const outcome = outcomes[i]!;
-        return () => (outcome instanceof Refusal ? w.failed(outcome) : w.kept(outcome));
+        return () => (outcome instanceof Refusal ? w.reject(outcome) : w.resolve(outcome));
       });
     } catch (error) {
       // One that the database itself refuses must not take the others with it. A database that is gone is gone for all.
       const refused = /^(22|23|40)/.test((error as { code?: string }).code ?? '');
-      if (!refused || waits.length === 1) return waits.map((w) => () => w.failed(error));
+      if (!refused || waits.length === 1) return waits.map((w) => () => w.reject(error));
       const answers: (() => void)[] = [];
       for (const w of waits) answers.push(...(await this.keep(of, [w])));
       return answers;

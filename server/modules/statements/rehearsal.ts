@@ -6,13 +6,13 @@ import { studentDocument, type LiveEntry } from '@core/book/student-document';
 import { compileBook } from '@core/calculation/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { studentResult } from '@core/calculation/result';
-import type { Rehearsal, RehearsalWrite, SlipBody } from '@contract/statements';
+import type { Rehearsal, RehearsalWrite, StatementBody } from '@contract/statements';
 import { assessmentsOf, toPlacedItem, toDocumentStudent, momentOf, findBook, rulesAt, sectionsOf } from '../books';
 import type { Db } from '../../kernel/database';
 import { putRehearsal, rehearsalOf } from './sql/rehearsals';
-import { datesOf, pageOf } from './student-view';
-import { slipBody, titlesOf } from './student-statement';
-import { Refusal } from '../../kernel/refusal';
+import { datesOf, viewOf } from './student-view';
+import { statementBody, titlesOf } from './student-statement';
+import { Refusal, toPointedErrors } from '../../kernel/refusal';
 /** The id of the made-up student; it stands in this one document alone. */
 const MADE_UP = 'rehearsal';
 const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, cells: [] };
@@ -49,7 +49,7 @@ export async function rehearse(db: Db, who: Rehearser, write: RehearsalWrite | n
   const checked = checkBook(document);
   if (!checked.ok)
     throw new Refusal('bad-request', `That cannot be rehearsed: ${checked.problems[0]!.says}`, {
-      faults: checked.problems.slice(0, 20),
+      errors: toPointedErrors(checked.problems),
     });
   if (is.section !== null && !sections.has(is.section))
     throw new Refusal('bad-request', 'There is no such section in this book.');
@@ -70,19 +70,19 @@ export async function rehearse(db: Db, who: Rehearser, write: RehearsalWrite | n
     live,
   });
   const by = { family: who.person.family, given: who.person.given };
-  const slip = slipBody(
+  const slip = statementBody(
     own,
     out.map((c) => ({ enrolment: MADE_UP, assessment: c.assessment, entry: c.entry, releasedAt: asOf, by })),
     titlesOf(assessments),
     skeleton,
   );
   // Through text, as at a release: what is shown is what would be written down.
-  const written = JSON.parse(canonical(slip)) as SlipBody;
+  const written = JSON.parse(canonical(slip)) as StatementBody;
   const compiled = compileBook(document);
   const dates = datesOf({ timeZone: row.timeZone, rules, assessments, student: studentOf(is), cells: live, asOf });
   return {
     write: is,
-    page: pageOf(row, written, dates, asOf),
+    page: viewOf(row, written, dates, asOf),
     ledger: studentResult(compiled, workOutStudent(compiled, 0)),
   };
 

@@ -3,7 +3,7 @@ import type { KeptTrials, TrialWrite } from '@contract/rules';
 import { operation } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
 import type { Notices } from '@contract/notices';
-import type { ReleasePreview, MyBook } from '@contract/statements';
+import type { ReleasePreview, StudentView } from '@contract/statements';
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();
@@ -19,8 +19,8 @@ const everything = async (): Promise<string> =>
   (await Promise.all(['/my/books', '/my/books/fens', '/my/notices'].map((p) => school.ada.send('GET', p))))
     .map((a) => a.text)
     .join('\n');
-const standing = async (): Promise<MyBook['standing']> =>
-  (await school.ada.must<MyBook>('GET', '/my/books/fens')).standing;
+const standing = async (): Promise<StudentView['standing']> =>
+  (await school.ada.must<StudentView>('GET', '/my/books/fens')).standing;
 const notices = async (): Promise<string[]> =>
   (await school.ada.must<Notices>('GET', '/my/notices')).map((n) => n.text);
 const preview = (write: object): Promise<ReleasePreview> =>
@@ -110,8 +110,8 @@ describe('kept trials', () => {
   it('are refused beyond twenty, and what is no trial is', async () => {
     for (let n = 0; n < 19; n++) await school.coTeacher.must('PUT', `/books/fens/trials/t${n}`, write(`T${n}`));
     expect((await school.coTeacher.send('PUT', '/books/fens/trials/t19', write('T19'))).status).toBe(200);
-    const more = await school.coTeacher.send<{ says: string }>('PUT', '/books/fens/trials/t20', write('T20'));
-    expect([more.status, more.body.says]).toEqual([
+    const more = await school.coTeacher.send<{ detail: string }>('PUT', '/books/fens/trials/t20', write('T20'));
+    expect([more.status, more.body.detail]).toEqual([
       400,
       '20 trials are kept already. Drop one first; nothing was kept.',
     ]);

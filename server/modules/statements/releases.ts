@@ -4,9 +4,15 @@ import { snapshot, transaction, type Db } from '../../kernel/database';
 import { reasonsSince, assemble, type AssembledBook, type AssessmentRow } from '../books';
 import { insertNotices } from '../notices';
 import { Refusal } from '../../kernel/refusal';
-import { keepSlips, standingOf, workOutSlips, type SlipStanding, type WorkedSlip } from './student-statement';
+import {
+  writeStatements,
+  standingOf,
+  workOutStatements,
+  type StatementStanding,
+  type WorkedStatement,
+} from './student-statement';
 import { type Who, reserveJournalNumbers, writeLines, lockBook, operationDone } from '../../kernel/journal/sql/lines';
-import { releasedTo, writeReleased, deleteReleased, slipsOf } from './sql/releases';
+import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
 
 /** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
@@ -30,8 +36,8 @@ export async function release(pool: pg.Pool, who: Who, write: ReleaseWrite): Pro
         return { enrolment, entry: canonical(cell?.content ?? {}), version: cell?.version ?? 0 };
       }),
     });
-    const slips = await workOutSlips(db, who, book, enrolments, write.moveRules);
-    await keepSlips(db, who, book.document.asOf, slips);
+    const slips = await workOutStatements(db, who, book, enrolments, write.moveRules);
+    await writeStatements(db, who, book.document.asOf, slips);
     await tellOfRules(db, who, book, slips, write.tell?.trim() ?? '');
     await writeLines(
       db,
@@ -66,7 +72,7 @@ export async function withdraw(pool: pg.Pool, who: Who, write: WithdrawWrite): P
         `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
       );
     const first = await reserveJournalNumbers(db, who.school, who.book, gone.length);
-    await keepSlips(db, who, book.document.asOf, await workOutSlips(db, who, book, gone, false));
+    await writeStatements(db, who, book.document.asOf, await workOutStatements(db, who, book, gone, false));
     await writeLines(
       db,
       who,
@@ -115,7 +121,13 @@ async function begin(
 }
 
 /** Tells those whose standing the rules have moved; why, in the words of the person who releases. */
-async function tellOfRules(db: Db, who: Who, book: AssembledBook, slips: WorkedSlip[], why: string): Promise<void> {
+async function tellOfRules(
+  db: Db,
+  who: Who,
+  book: AssembledBook,
+  slips: WorkedStatement[],
+  why: string,
+): Promise<void> {
   if (!book.row.showsStanding) return;
   for (const s of slips.filter((x) => x.moved !== null && changes(x))) {
     const words = `Your standing is worked out by changed rules: ${shown(s.moved!.before)} becomes ${shown(standingOf(s.body))}.`;
@@ -123,8 +135,9 @@ async function tellOfRules(db: Db, who: Who, book: AssembledBook, slips: WorkedS
   }
 }
 
-const shown = (s: SlipStanding): string => `${s.percent ?? 'no grade yet'}${s.letter === null ? '' : ` (${s.letter})`}`;
-const changes = (s: WorkedSlip): boolean => shown(s.moved!.before) !== shown(standingOf(s.body));
+const shown = (s: StatementStanding): string =>
+  `${s.percent ?? 'no grade yet'}${s.letter === null ? '' : ` (${s.letter})`}`;
+const changes = (s: WorkedStatement): boolean => shown(s.moved!.before) !== shown(standingOf(s.body));
 
 /** Whose standing a release would change, and by what. Nothing is written. */
 export function previewRelease(pool: pg.Pool, who: Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
@@ -139,8 +152,8 @@ export function previewRelease(pool: pg.Pool, who: Who, write: ReleasePreviewWri
       by: { family: '', given: '' },
     }));
     const reasons = await reasonsSince(db, who.school, who.book, 0);
-    const slips = await workOutSlips(db, who, book, enrolments, write.moveRules, fresh);
-    const now = await slipsOf(db, who.school, who.book, enrolments);
+    const slips = await workOutStatements(db, who, book, enrolments, write.moveRules, fresh);
+    const now = await statementsOf(db, who.school, who.book, enrolments);
     let oldest = book.row.rulesVersion;
     const lines = slips.flatMap((s) => {
       const was = now.get(s.enrolment);

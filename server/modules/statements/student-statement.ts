@@ -13,42 +13,45 @@ import { sentences } from '@core/working/sentences';
 import type { Db } from '../../kernel/database';
 import { personName } from '../accounts';
 import { type AssembledBook, type AssessmentRow, toDocumentStudent } from '../books';
-import { type ReleasedEntry, skeletonsOf, releasedTo, keepSkeleton, writeSlips } from './sql/releases';
-import type { SlipBody } from '@contract/statements';
+import { type ReleasedEntry, skeletonsOf, releasedTo, insertSkeleton, insertStatements } from './sql/releases';
+import type { StatementBody } from '@contract/statements';
 
 /** The figures of a slip that a student may be told have changed. */
-export interface SlipStanding {
+export interface StatementStanding {
   percent: string | null;
   letter: string | null;
 }
 
 /** What one student will read, and the rules by which it was worked out. */
-export interface WorkedSlip {
+export interface WorkedStatement {
   enrolment: string;
-  body: SlipBody;
+  body: StatementBody;
   text: string;
   skeleton: { id: string; text: string; rulesVersion: number };
   /**
    * Where the rules of an earlier release give way to today's: which they were, and what the same released work comes to
    * by them. Null where the rules are those of before, or there was none before.
    */
-  moved: { rulesVersion: number; before: SlipStanding } | null;
+  moved: { rulesVersion: number; before: StatementStanding } | null;
 }
 
-export const standingOf = ({ result }: SlipBody): SlipStanding => ({ percent: result.percent, letter: result.letter });
+export const standingOf = ({ result }: StatementBody): StatementStanding => ({
+  percent: result.percent,
+  letter: result.letter,
+});
 
 /**
  * Works out what each of these students would see (contract, section 11), writing nothing. `fresh`: what is being
  * released to them now, in place of what was released of it before.
  */
-export async function workOutSlips(
+export async function workOutStatements(
   db: Db,
   who: { school: string; book: string },
   book: AssembledBook,
   enrolments: string[],
   moveRules: boolean,
   fresh: readonly ReleasedEntry[] = [],
-): Promise<WorkedSlip[]> {
+): Promise<WorkedStatement[]> {
   const kept = await skeletonsOf(db, who.school, who.book, enrolments);
   const isFresh = new Set(fresh.map((r) => `${r.assessment} ${r.enrolment}`));
   const before = (await releasedTo(db, who.school, who.book, enrolments)).filter(
@@ -66,11 +69,11 @@ export async function workOutSlips(
     ids.set(text, id);
     return id;
   };
-  return enrolments.map((enrolment): WorkedSlip => {
+  return enrolments.map((enrolment): WorkedStatement => {
     const had = kept.get(enrolment);
     const own = released.get(enrolment) ?? [];
     const cells = live.get(enrolment) ?? [];
-    const bodyBy = (skeleton: Skeleton): SlipBody => {
+    const bodyBy = (skeleton: Skeleton): StatementBody => {
       const document = studentDocument({
         student: toDocumentStudent(students.get(enrolment)!),
         asOf: book.document.asOf,
@@ -80,7 +83,7 @@ export async function workOutSlips(
         released: new Map(own.map((r): [string, EntryContent] => [r.assessment, r.entry])),
         live: new Map(cells.map((c) => [c.assessment, { content: c.content, handedIn: c.handedIn }])),
       });
-      return slipBody(document, own, titles, skeleton);
+      return statementBody(document, own, titles, skeleton);
     };
     const asBefore = had ? withNewItems(had.skeleton, book.skeleton, visible) : null;
     const stays = asBefore !== null && !moveRules;
@@ -99,15 +102,15 @@ export async function workOutSlips(
 }
 
 /** Writes slips down: from now on they are what is read. */
-export async function keepSlips(
+export async function writeStatements(
   db: Db,
   who: { school: string; book: string },
   at: string,
-  slips: readonly WorkedSlip[],
+  slips: readonly WorkedStatement[],
 ): Promise<void> {
   const skeletons = new Map(slips.map((s) => [s.skeleton.id, s.skeleton]));
-  for (const s of skeletons.values()) await keepSkeleton(db, { school: who.school, book: who.book, ...s });
-  await writeSlips(
+  for (const s of skeletons.values()) await insertSkeleton(db, { school: who.school, book: who.book, ...s });
+  await insertStatements(
     db,
     who.school,
     who.book,
@@ -144,12 +147,12 @@ export const titlesOf = (assessments: AssessmentRow[]): Map<string, string> =>
   new Map(assessments.map((a) => [a.id, a.title]));
 
 /** What a student reads of their document: figures and their working, as text. */
-export function slipBody(
+export function statementBody(
   document: BookDocument,
   released: ReleasedEntry[],
   titles: Map<string, string>,
   skeleton: Skeleton,
-): SlipBody {
+): StatementBody {
   const compiled = compileBook(document);
   const outcome = workOutStudent(compiled, 0);
   const categories = new Map(groupsOf(skeleton.tree).map((g) => [g.id, titleOf(g)]));

@@ -6,7 +6,7 @@ import type { Student } from '@core/book/document';
 import type { LiveEntry } from '@core/book/student-document';
 import { readCells } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
-import { slipOf } from './sql/releases';
+import { statementOf } from './sql/releases';
 import {
   momentOf,
   assessmentsOf,
@@ -20,11 +20,11 @@ import {
   rulesAt,
 } from '../books';
 import { Refusal } from '../../kernel/refusal';
-import type { MyBook, MyBooks, SlipBody } from '@contract/statements';
+import type { StudentView, StudentBooks, StatementBody } from '@contract/statements';
 
 /** The books of one student, with how many of their scores are released. */
-export async function myBooks(db: Db, school: string, person: string): Promise<MyBooks> {
-  const list: MyBooks = [];
+export async function studentBooks(db: Db, school: string, person: string): Promise<StudentBooks> {
+  const list: StudentBooks = [];
   for (const { book, enrolment } of await enrolmentsOf(db, school, person)) {
     const row = await findBook(db, school, book);
     const slip = await readSlip(db, school, book, enrolment);
@@ -39,26 +39,26 @@ export async function myBooks(db: Db, school: string, person: string): Promise<M
   return list.sort((a, b) => a.title.localeCompare(b.title));
 }
 
-async function readSlip(db: Db, school: string, book: string, enrolment: string): Promise<SlipBody | null> {
-  const text = await slipOf(db, school, book, enrolment);
-  return text === null ? null : (JSON.parse(text) as SlipBody);
+async function readSlip(db: Db, school: string, book: string, enrolment: string): Promise<StatementBody | null> {
+  const text = await statementOf(db, school, book, enrolment);
+  return text === null ? null : (JSON.parse(text) as StatementBody);
 }
 
 /**
  * What one student sees of one book: figures from the slip that was written at the last release, dates as they are now.
  * Nothing here is worked out from today's scores.
  */
-export async function myBook(db: Db, school: string, person: string, book: string): Promise<MyBook> {
+export async function studentView(db: Db, school: string, person: string, book: string): Promise<StudentView> {
   const own = (await enrolmentsOf(db, school, person)).find((e) => e.book === book);
   const row = own ? await findBook(db, school, book) : null;
   if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
   const slip = await readSlip(db, school, book, own.enrolment);
   const asOf = await momentOf(db, school);
-  return pageOf(row, slip, await myDates(db, row, own.enrolment, asOf), asOf);
+  return viewOf(row, slip, await myDates(db, row, own.enrolment, asOf), asOf);
 }
 
 /** A student's page, from what was written down for them and from their dates as they are now. */
-export function pageOf(row: BookRow, slip: SlipBody | null, dates: MyDate[], asOf: string): MyBook {
+export function viewOf(row: BookRow, slip: StatementBody | null, dates: StudentDate[], asOf: string): StudentView {
   const standing = slip && row.showsStanding && slip.items.some((i) => i.released) ? slip : null;
   return {
     book: row.id,
@@ -97,7 +97,7 @@ export function pageOf(row: BookRow, slip: SlipBody | null, dates: MyDate[], asO
 }
 
 /** One assessment as its student is told of it at once: the due date that holds for them, and what became of it. */
-export interface MyDate {
+export interface StudentDate {
   id: string;
   title: string;
   due: string | null;
@@ -105,7 +105,7 @@ export interface MyDate {
 }
 
 /** Own due dates, excuses and what the student handed in: told at once, so read as they are now. */
-async function myDates(db: Db, row: BookRow, enrolment: string, asOf: string): Promise<MyDate[]> {
+async function myDates(db: Db, row: BookRow, enrolment: string, asOf: string): Promise<StudentDate[]> {
   const student = (await studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
   const assessments = await assessmentsOf(db, row.school, row.id);
   const cells = new Map(
@@ -123,7 +123,7 @@ export function datesOf(of: {
   student: Student;
   cells: ReadonlyMap<string, LiveEntry>;
   asOf: string;
-}): MyDate[] {
+}): StudentDate[] {
   const assessments = of.assessments.filter((a) => a.shown);
   const { asOf } = of;
   const enrolment = of.student.id;

@@ -3,7 +3,7 @@ import type { AssessmentWhole } from '@contract/assessments';
 import { ApiProblem } from '../../data/api';
 import { openPage, withText, type Sent } from '../../testing/open-book';
 import { soon } from '../../testing/soon';
-import { OneAssessmentPage } from './assessment';
+import { AssessmentPage } from './assessment';
 
 const MOSS: AssessmentWhole = {
   id: 'moss',
@@ -22,7 +22,7 @@ const MOSS: AssessmentWhole = {
 };
 
 describe('one assessment', () => {
-  let page: Awaited<ReturnType<typeof openPage<OneAssessmentPage>>>;
+  let page: Awaited<ReturnType<typeof openPage<AssessmentPage>>>;
   const open = async (
     answer: (sent: Sent) => unknown = () => ({ assessment: MOSS, cells: 0, told: 0 }),
     stands: object = {},
@@ -33,7 +33,7 @@ describe('one assessment', () => {
         : path === '/school-rules'
           ? { version: 1, rules: { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, ...stands } }, made: null }
           : undefined;
-    page = await openPage(OneAssessmentPage, answer, asked, { assessment: 'moss' });
+    page = await openPage(AssessmentPage, answer, asked, { assessment: 'moss' });
     document.body.append(page.fixture.nativeElement as HTMLElement);
     await soon(() => expect(page.element('fieldset')).not.toBeNull());
   };

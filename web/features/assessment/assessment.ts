@@ -6,9 +6,9 @@ import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { groupsOf, type Item } from '@core/book/document';
 import type { Trial } from '@core/proposal/compare';
 import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/assessments';
-import { Api, ApiProblem, newOperation, saysOf } from '../../data/api';
+import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
 import { groupTitle } from '../../ui/text/group-title';
@@ -27,13 +27,13 @@ import { SchoolChoices } from './school-choices';
   styleUrl: './assessment.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },
 })
-export class OneAssessmentPage {
+export class AssessmentPage {
   /** The assessment's id, from the address. */
   readonly assessment = input.required<string>();
   protected readonly store = inject(BookStore);
   protected readonly school = inject(SchoolChoices);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
 
   protected readonly was = signal<AssessmentWhole | null>(null);
@@ -132,10 +132,10 @@ export class OneAssessmentPage {
   );
 
   constructor() {
-    const keys = [{ key: 'Ctrl+Enter', does: 'keep the changes' }];
-    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
-    this.foot.sheet.set([{ title: 'One assessment', keys }]);
-    this.foot.tell('');
+    const keys = [{ key: 'Ctrl+Enter', label: 'keep the changes' }];
+    this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
+    this.statusBar.sheet.set([{ title: 'One assessment', keys }]);
+    this.statusBar.announce('');
     effect(() => {
       this.assessment();
       if (!this.store.id() || !this.store.page()) return;
@@ -159,7 +159,7 @@ export class OneAssessmentPage {
       if (!anew && this.changed()) return;
       this.begin(found);
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -181,10 +181,10 @@ export class OneAssessmentPage {
     if (was.archived || faultOf(draft) !== '' || !keys.some((k) => k !== 'title' && k !== 'shown' && k !== 'takesWork'))
       return this.trials.set(null);
     const items = placedWith(await this.store.worker().placed(), was.id, withBuiltIn(draft));
-    const points = await this.store.worker().tryItems({ items, rescale: null });
+    const points = await this.store.worker().whatIfItems({ items, rescale: null });
     const rescale = { item: was.id, from: was.points, to: draft.points };
     const asks = draft.points !== was.points && was.scored > 0 && was.points > 0;
-    const percent = asks ? (await this.store.worker().tryItems({ items, rescale })).trial : null;
+    const percent = asks ? (await this.store.worker().whatIfItems({ items, rescale })).trial : null;
     if (turn !== this.turn) return;
     this.trials.set({ 'keep-points': points.trial, 'keep-percentages': percent, problems: points.problems });
   }
@@ -290,7 +290,7 @@ export class OneAssessmentPage {
       this.operation = null;
       this.begin(made.assessment);
       await this.store.reload();
-      this.foot.tell(
+      this.statusBar.announce(
         [
           `${made.assessment.title}: kept.`,
           made.cells > 0
@@ -302,7 +302,7 @@ export class OneAssessmentPage {
           .join(' '),
       );
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       if (error instanceof ApiProblem && error.code === 'stale' && error.now)
         this.was.set(error.now as AssessmentWhole);
     } finally {
@@ -321,9 +321,9 @@ export class OneAssessmentPage {
       });
       await this.store.reload();
       await this.router.navigate(['/book', this.store.id(), 'assessments']);
-      this.foot.tell(`${was.title} is deleted.`);
+      this.statusBar.announce(`${was.title} is deleted.`);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -3,9 +3,9 @@ import { Button } from 'primeng/button';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentWhole, Copied } from '@contract/assessments';
 import type { Sheet } from '@contract/books';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { groupTitle } from '../../ui/text/group-title';
 import type { BookList } from '@contract/books';
 
@@ -80,7 +80,7 @@ export class OtherPlaces {
   readonly assessment = input.required<AssessmentWhole>();
   private readonly api = inject(Api);
   private readonly store = inject(BookStore);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   protected readonly open = signal(false);
   protected readonly books = signal<BookList['books']>([]);
   protected readonly categories = signal<{ id: string; title: string }[]>([]);
@@ -102,7 +102,7 @@ export class OtherPlaces {
         ),
       );
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -122,7 +122,7 @@ export class OtherPlaces {
       this.category.set(this.categories()[0]?.id ?? '');
       this.problem.set('');
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -136,13 +136,13 @@ export class OtherPlaces {
         { operation: this.operation, book: this.book, category: this.category(), dates: this.dates() },
       );
       const to = this.books().find((b) => b.id === this.book)?.title ?? '';
-      this.foot.tell(
+      this.statusBar.announce(
         `${this.assessment().title} is copied to ${to}${left.length > 0 ? `, without ${left.join(', ')}, which that book does not have` : ''}.`,
       );
       this.operation = newOperation();
       this.open.set(false);
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }
@@ -157,9 +157,11 @@ export class OtherPlaces {
         title,
         body: { points, takesWork, category: this.assessment().category, more: rest },
       });
-      this.foot.tell(`${title} is kept as a template: “like ${title}” makes another in the line for new assessments.`);
+      this.statusBar.announce(
+        `${title} is kept as a template: “like ${title}” makes another in the line for new assessments.`,
+      );
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

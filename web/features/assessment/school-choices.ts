@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { isTheSchools } from '@core/policy/deviations';
+import { isPolicyRule } from '@core/policy/deviations';
 import type { SchoolRulesState } from '@contract/policy';
-import { mattersIn } from '@core/policy/words';
-import { Api, saysOf } from '../../data/api';
+import { listAreas } from '@core/policy/words';
+import { Api, messageOf } from '../../data/api';
 
 /** Which rules an assessment may be told to go by, where the school has fixed whose they are. Each page has its own. */
 @Injectable()
@@ -17,20 +17,20 @@ export class SchoolChoices {
   readonly says = computed(() =>
     this.fixed().length === 0
       ? ''
-      : `The school has fixed ${mattersIn(this.fixed())}: only its own rules can be chosen.`,
+      : `The school has fixed ${listAreas(this.fixed())}: only its own rules can be chosen.`,
   );
 
   async load(): Promise<void> {
     try {
       this.state.set(await this.api.get<SchoolRulesState>('/school-rules'));
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
   /** A rule that would depart from what the school has fixed. `null` is no rule at all. */
   shut(set: 'late' | 'blank', name: string | null): boolean {
     const school = this.state()?.rules;
-    return school?.stands[set] === 'fixed' && !isTheSchools(school, set, name);
+    return school?.stands[set] === 'fixed' && !isPolicyRule(school, set, name);
   }
 }

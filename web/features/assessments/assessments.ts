@@ -16,11 +16,11 @@ import type { AssessmentLine } from '@core/import/new-assessment';
 import { phaseOf, PHASES, type Phase } from '@core/statistics/phase';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import type { AssessmentList } from '@contract/assessments';
-import { Api, saysOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { outOf } from '../../data/columns';
-import { Foot } from '../../ui/layout/status-bar';
-import { Making } from '../../data/assessment-maker';
+import { StatusBar } from '../../ui/layout/status-bar';
+import { AssessmentMaker } from '../../data/assessment-maker';
 import { dayAndTime } from '../../ui/text/dates';
 import { groupTitle } from '../../ui/text/group-title';
 import { NewAssessmentLine } from '../../ui/form/new-assessment';
@@ -52,16 +52,16 @@ interface Line {
   selector: 'lt-assessments',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink, TickRail, NewAssessmentLine, ByCategory],
-  providers: [Making],
+  providers: [AssessmentMaker],
   templateUrl: './assessments.html',
   styleUrl: './assessments.css',
   host: { role: 'main', '(keydown)': 'key($event)' },
 })
 export class AssessmentsPage {
   protected readonly store = inject(BookStore);
-  protected readonly making = inject(Making);
-  protected readonly context = computed(() => this.making.context(null));
-  private readonly foot = inject(Foot);
+  protected readonly maker = inject(AssessmentMaker);
+  protected readonly context = computed(() => this.maker.context(null));
+  private readonly statusBar = inject(StatusBar);
   private readonly api = inject(Api);
   private readonly line = viewChild(NewAssessmentLine);
   protected readonly byCategory = signal(false);
@@ -99,20 +99,20 @@ export class AssessmentsPage {
 
   constructor() {
     const keys = [
-      { key: '↑ ↓', does: 'from one to the next' },
-      { key: 'Enter', does: 'open it' },
-      { key: 'Alt ↑ ↓', does: 'move it, by category' },
+      { key: '↑ ↓', label: 'from one to the next' },
+      { key: 'Enter', label: 'open it' },
+      { key: 'Alt ↑ ↓', label: 'move it, by category' },
     ];
-    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
-    this.foot.sheet.set([{ title: 'Assessments', keys }]);
-    this.foot.tell('');
+    this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
+    this.statusBar.sheet.set([{ title: 'Assessments', keys }]);
+    this.statusBar.announce('');
     effect(() => {
       this.store.loaded();
       if (this.store.page()) untracked(() => void this.loadAway());
     });
     inject(DestroyRef).onDestroy(() => {
-      this.foot.keys.set([]);
-      this.foot.sheet.set([]);
+      this.statusBar.keys.set([]);
+      this.statusBar.sheet.set([]);
     });
   }
 
@@ -121,7 +121,7 @@ export class AssessmentsPage {
       const all = await this.api.get<AssessmentList>(`/books/${this.store.id()}/assessments`);
       this.away.set(all.filter((a) => a.archived));
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
     }
   }
 
@@ -136,9 +136,9 @@ export class AssessmentsPage {
   }
 
   protected async make(line: AssessmentLine): Promise<void> {
-    if ((await this.making.make(line)) === null) return;
+    if ((await this.maker.make(line)) === null) return;
     this.line()?.clear();
-    this.foot.tell(`${line.title} is made.`);
+    this.statusBar.announce(`${line.title} is made.`);
   }
 
   /** Arrows go from assessment to assessment. */

@@ -13,9 +13,9 @@ import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import type { PlacedItem } from '@core/book/assemble';
 import { groupsOf } from '@core/book/document';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
 import { groupTitle } from '../../ui/text/group-title';
 
@@ -140,7 +140,7 @@ interface Place {
 export class ByCategory {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
@@ -239,7 +239,7 @@ export class ByCategory {
       const found = placed.get(p.id);
       return found ? [{ ...found, category: p.category }] : [];
     });
-    const { trial, problems } = await this.store.worker().tryItems({ items, rescale: null });
+    const { trial, problems } = await this.store.worker().whatIfItems({ items, rescale: null });
     if (turn !== this.turn) return;
     this.fault.set(problems[0] ?? '');
     const n = trial.movers.length;
@@ -267,9 +267,9 @@ export class ByCategory {
           })),
       });
       await this.store.reload();
-      this.foot.tell('The order is kept.');
+      this.statusBar.announce('The order is kept.');
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

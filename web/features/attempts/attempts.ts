@@ -5,9 +5,9 @@ import type { EntryContent } from '@core/book/change';
 import type { Attempt } from '@core/book/document';
 import type { Line } from '@core/working/sentences';
 import type { ChangesMade } from '@contract/scores';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
 import { WorkingLines } from '../../ui/text/working-lines';
@@ -73,7 +73,7 @@ export class AttemptsPage {
   readonly assessment = input.required<string>();
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
 
   protected readonly rows = signal<Row[]>([]);
   protected readonly working = signal<Line[]>([]);
@@ -105,10 +105,10 @@ export class AttemptsPage {
   private readonly first = signal('');
 
   constructor() {
-    const keys = [{ key: 'Ctrl+Enter', does: 'keep the attempts' }];
-    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
-    this.foot.sheet.set([{ title: 'Attempts', keys }]);
-    this.foot.tell('');
+    const keys = [{ key: 'Ctrl+Enter', label: 'keep the attempts' }];
+    this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
+    this.statusBar.sheet.set([{ title: 'Attempts', keys }]);
+    this.statusBar.announce('');
     effect(() => {
       const cell = `${this.student()} ${this.assessment()}`;
       this.store.revision();
@@ -158,7 +158,7 @@ export class AttemptsPage {
   private async tryOut(attempts: Attempt[]): Promise<void> {
     if (!this.changed()) return this.tried.set('');
     const change = { kind: 'put' as const, entry: this.entryOf(attempts) };
-    const [t] = await this.store.worker().tryCells([{ student: this.student(), item: this.assessment(), change }]);
+    const [t] = await this.store.worker().whatIfCells([{ student: this.student(), item: this.assessment(), change }]);
     if (this.read() !== undefined && t)
       this.tried.set(
         t.before.percent === t.after.percent && t.before.letter === t.after.letter
@@ -216,9 +216,9 @@ export class AttemptsPage {
       this.operation = null;
       this.began = '';
       await this.store.settle(made.cells);
-      this.foot.tell(`${this.name()}, ${this.a()?.title}: kept.`);
+      this.statusBar.announce(`${this.name()}, ${this.a()?.title}: kept.`);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -5,10 +5,10 @@ import { Button } from 'primeng/button';
 import { firstRules, readCategories } from '@core/book/first-rules';
 import { isTimeZone } from '@core/time/local-days';
 import type { NewBook } from '@contract/books';
-import { Api, saysOf } from '../../data/api';
-import { Foot } from '../../ui/layout/status-bar';
+import { Api, messageOf } from '../../data/api';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { homeOf, sessionFeature } from '../../data/session';
-import { Where } from '../../ui/layout/breadcrumbs';
+import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { bookId } from '../../ui/text/book-id';
 import type { BookList } from '@contract/books';
 
@@ -84,13 +84,13 @@ import type { BookList } from '@contract/books';
     }
   `,
 })
-export class NewBookPage {
+export class BookCreationPage {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   protected readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly list = resource({ loader: () => this.api.get<BookList>('/books') });
   protected readonly known = computed(() => (this.list.hasValue() ? this.list.value() : null));
-  protected readonly loading = computed(() => (this.list.error() ? saysOf(this.list.error()) : ''));
+  protected readonly loading = computed(() => (this.list.error() ? messageOf(this.list.error()) : ''));
   protected readonly title = signal('');
   protected readonly term = signal('');
   protected readonly zone = signal('');
@@ -129,10 +129,10 @@ export class NewBookPage {
   );
 
   constructor() {
-    const where = inject(Where);
+    const where = inject(Breadcrumbs);
     where.set(this.me()?.school ?? '', 'A new book');
-    const foot = inject(Foot);
-    foot.tell('');
+    const foot = inject(StatusBar);
+    foot.announce('');
     foot.keys.set([]);
   }
 
@@ -164,7 +164,7 @@ export class NewBookPage {
       await this.api.send('POST', '/books', body);
       await this.router.navigate(['/book', body.id, 'people']);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { Button } from 'primeng/button';
-import { ApiProblem, saysOf } from '../../data/api';
+import { ApiProblem, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
 
 /** The final grades as they stand, how they spread, and the file for them. */
@@ -15,7 +15,7 @@ import { dayAndTime } from '../../ui/text/dates';
 })
 export class ClosingPage {
   protected readonly store = inject(BookStore);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
   protected readonly rows = computed(() => {
@@ -50,8 +50,8 @@ export class ClosingPage {
     effect(() => {
       this.rows();
       untracked(() => {
-        this.foot.keys.set([]);
-        this.foot.tell('The grades as they stand now; the file says so in its first line.');
+        this.statusBar.keys.set([]);
+        this.statusBar.announce('The grades as they stand now; the file says so in its first line.');
       });
     });
   }
@@ -74,9 +74,9 @@ export class ClosingPage {
       const link = Object.assign(document.createElement('a'), { href: address, download: name });
       link.click();
       setTimeout(() => URL.revokeObjectURL(address), 10_000);
-      this.foot.tell(`${name} is saved: ${this.rows().length} students.`);
+      this.statusBar.announce(`${name} is saved: ${this.rows().length} students.`);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

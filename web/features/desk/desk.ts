@@ -11,10 +11,10 @@ import {
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Desk, DeskLine } from '@contract/overview';
-import { Api, saysOf } from '../../data/api';
-import { Foot } from '../../ui/layout/status-bar';
+import { Api, messageOf } from '../../data/api';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
-import { Where } from '../../ui/layout/breadcrumbs';
+import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ago, day, dayAndTime, longDay } from '../../ui/text/dates';
 import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
 import { WeeksPicture } from './weeks-picture';
@@ -35,14 +35,14 @@ const FLAGS = 12;
 export class DeskPage {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly desk = resource({ loader: () => this.api.get<Desk>('/desk') });
   private readonly books = resource({ loader: () => this.api.get<BookList>('/books') });
   protected readonly away = computed(() =>
     this.books.hasValue() ? (this.books.value().books ?? []).filter((b) => b.archived) : [],
   );
-  protected readonly problem = computed(() => (this.desk.error() ? saysOf(this.desk.error()) : ''));
+  protected readonly problem = computed(() => (this.desk.error() ? messageOf(this.desk.error()) : ''));
   protected readonly page = computed(() => (this.desk.hasValue() ? this.desk.value() : null));
   protected readonly title = computed(() => (this.page() ? longDay(this.page()!.asOf, this.page()!.timeZone) : ''));
   protected readonly groups = computed(() => {
@@ -72,17 +72,17 @@ export class DeskPage {
 
   constructor() {
     const me = this.me();
-    inject(Where).set(me?.school ?? '', 'Desk');
-    this.foot.tell(me ? `Signed in as ${me.name}` : '');
+    inject(Breadcrumbs).set(me?.school ?? '', 'Desk');
+    this.statusBar.announce(me ? `Signed in as ${me.name}` : '');
     const keys = [
-      { key: '↑ ↓', does: 'line' },
-      { key: 'Enter', does: 'open it' },
+      { key: '↑ ↓', label: 'line' },
+      { key: 'Enter', label: 'open it' },
     ];
-    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
-    this.foot.sheet.set([{ title: 'The desk', keys }]);
+    this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
+    this.statusBar.sheet.set([{ title: 'The desk', keys }]);
     inject(DestroyRef).onDestroy(() => {
-      this.foot.keys.set([]);
-      this.foot.sheet.set([]);
+      this.statusBar.keys.set([]);
+      this.statusBar.sheet.set([]);
     });
   }
 

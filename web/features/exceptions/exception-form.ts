@@ -16,12 +16,12 @@ import { Select } from 'primeng/select';
 import type { CellException } from '@core/book/exceptions';
 import type { AssessmentWhole } from '@contract/assessments';
 import type { ChangesMade, ChangesWrite } from '@contract/scores';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { DayBox } from '../../ui/form/day-box';
 import { readDay } from '../../ui/text/dates';
-import type { TriedStudent } from '../../worker/what-if';
+import type { StudentWhatIf } from '../../worker/what-if';
 import { canEnd, gradeOf, isWhole, MADE, madeOf, type Made, type MadeKind, type Target } from './exception-maker';
 import type { ExceptionList } from '@contract/scores';
 
@@ -51,7 +51,7 @@ export class ExceptionForm {
   readonly made = output<void>();
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
 
   protected readonly kinds = [...MADE];
   protected readonly kind = signal<MadeKind>('excused');
@@ -65,7 +65,7 @@ export class ExceptionForm {
   protected readonly failure = signal('');
   private readonly whole = signal<AssessmentWhole[]>([]);
   private readonly targets = signal<Target[]>([]);
-  protected readonly tried = signal<TriedStudent[]>([]);
+  protected readonly tried = signal<StudentWhatIf[]>([]);
   private operation: { text: string; id: string } | null = null;
 
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
@@ -142,7 +142,7 @@ export class ExceptionForm {
           this.api
             .get<AssessmentWhole[]>(`/books/${id}/assessments`)
             .then((all) => this.whole.set(Array.isArray(all) ? all : []))
-            .catch((error: unknown) => this.failure.set(saysOf(error))),
+            .catch((error: unknown) => this.failure.set(messageOf(error))),
         );
     });
     effect(() => {
@@ -174,7 +174,7 @@ export class ExceptionForm {
   }
 
   private async tryOut(cells: { student: string; item: string; change: Target['content'] | unknown }[]): Promise<void> {
-    const tried = cells.length === 0 ? [] : await this.store.worker().tryCells(cells as never);
+    const tried = cells.length === 0 ? [] : await this.store.worker().whatIfCells(cells as never);
     const now = this.result();
     if (!('says' in now) && now.cells === cells) this.tried.set(tried);
     else if (cells.length === 0) this.tried.set([]);
@@ -198,14 +198,14 @@ export class ExceptionForm {
     this.failure.set('');
     try {
       const n = await this.send();
-      this.foot.tell(`${MADE.find((m) => m.kind === this.kind())!.label}: kept for ${n}.`);
+      this.statusBar.announce(`${MADE.find((m) => m.kind === this.kind())!.label}: kept for ${n}.`);
       this.operation = null;
       this.reason.set('');
       this.tell.set('');
       this.value.set(this.kind() === 'allowance' ? '1' : '');
       this.made.emit();
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

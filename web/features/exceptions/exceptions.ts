@@ -14,9 +14,9 @@ import { RouterLink } from '@angular/router';
 import { withoutException, type CellException, type ExceptionKind } from '@core/book/exceptions';
 import type { ShownStanding } from '@core/proposal/exception-effects';
 import type { ChangesMade } from '@contract/scores';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
 import { fits } from '../../ui/text/find-words';
 import { ExceptionForm } from './exception-form';
@@ -55,7 +55,7 @@ export class ExceptionsPage {
   readonly assessment = input('');
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
   protected readonly list = signal<ExceptionList | null>(null);
@@ -118,19 +118,19 @@ export class ExceptionsPage {
 
   constructor() {
     const keys = [
-      { key: '↑ ↓', does: 'from one to the next' },
-      { key: 'Delete', does: 'end it' },
-      { key: 'Ctrl+Enter', does: 'keep the sentence' },
+      { key: '↑ ↓', label: 'from one to the next' },
+      { key: 'Delete', label: 'end it' },
+      { key: 'Ctrl+Enter', label: 'keep the sentence' },
     ];
-    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
-    this.foot.sheet.set([{ title: 'Exceptions', keys }]);
-    this.foot.tell('');
+    this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
+    this.statusBar.sheet.set([{ title: 'Exceptions', keys }]);
+    this.statusBar.announce('');
     let waiting: ReturnType<typeof setTimeout> | undefined;
     let seen = -1;
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(waiting);
-      this.foot.keys.set([]);
-      this.foot.sheet.set([]);
+      this.statusBar.keys.set([]);
+      this.statusBar.sheet.set([]);
     });
     effect(() => {
       // Anew with every loading of the book, and a moment after something of it changed, here or by others.
@@ -158,7 +158,7 @@ export class ExceptionsPage {
       if (this.list() === null) this.list.set(list);
       this.problem.set('');
       const held = list.lines.map((l) => ({ student: l.enrolment, item: l.assessment, kind: l.kind }));
-      const now = await this.store.worker().tryCells(
+      const now = await this.store.worker().whatIfCells(
         [...new Set(held.map((h) => h.student))].map((student) => ({
           student,
           item: '',
@@ -175,7 +175,7 @@ export class ExceptionsPage {
         now: held.map((h) => standing.get(h.student) ?? { percent: null, letter: null }),
       });
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -212,13 +212,13 @@ export class ExceptionsPage {
       if (cells.length > 0) await this.endCells(cells.map((r) => r.line));
       if (cells.length < rows.length) await this.store.reload();
       await this.load();
-      this.foot.tell(
+      this.statusBar.announce(
         rows.length === 1
           ? `Ended: ${rows[0]!.who}, ${rows[0]!.what}. The journal can put it back.`
           : `${rows.length} ended. The journal can put them back.`,
       );
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
       await this.load();
     } finally {
       this.busy.set('');

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, resource } from '@angular/core';
 import type { Batches } from '@contract/scores';
 import type { PutBackMade, PutBackWrite } from '@contract/history';
-import { Api, ApiProblem, newOperation, saysOf } from '../../data/api';
+import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
 
 /** What was brought into the book before, each of which can be put back as one. */
@@ -47,11 +47,11 @@ import { dayAndTime } from '../../ui/text/dates';
     }
   `,
 })
-export class BroughtIn {
+export class ImportsList {
   readonly failed = output<string>();
   private readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly batches = resource({
     params: () => this.store.id(),
     loader: ({ params }) =>
@@ -71,7 +71,7 @@ export class BroughtIn {
       } satisfies PutBackWrite);
       this.batches.reload();
       await this.store.reload();
-      this.foot.tell(`${made.cells.length} cells are as they were before.`);
+      this.statusBar.announce(`${made.cells.length} cells are as they were before.`);
     } catch (error) {
       this.failed.emit(this.saysWhich(error));
     }
@@ -90,8 +90,8 @@ export class BroughtIn {
           `${this.store.people().get(c.enrolment)?.family ?? '?'} in ${this.store.titles()[c.assessment] ?? c.assessment}`,
       );
     return named.length === 0
-      ? saysOf(error)
-      : `${saysOf(error)} ${named.join('; ')}${cells.length > 6 ? ` and ${cells.length - 6} more` : ''}.`;
+      ? messageOf(error)
+      : `${messageOf(error)} ${named.join('; ')}${cells.length > 6 ? ` and ${cells.length - 6} more` : ''}.`;
   }
 
   protected when(at: string): string {

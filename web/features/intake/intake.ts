@@ -7,10 +7,10 @@ import { splitHeading, type CellFate, type Columns, type Preview, type RowFate }
 import type { RosterStudent } from '@core/import/match';
 import type { Table } from '@core/import/table';
 import type { BatchMade, IntakeWrite } from '@contract/scores';
-import { Api, ApiProblem, newOperation, saysOf } from '../../data/api';
+import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
-import { BroughtIn } from './imports-list';
+import { StatusBar } from '../../ui/layout/status-bar';
+import { ImportsList } from './imports-list';
 import { shortContent } from '../../ui/text/short-content';
 
 const LARGEST = 20 * 1024 * 1024;
@@ -19,7 +19,7 @@ const LARGEST = 20 * 1024 * 1024;
 @Component({
   selector: 'lt-intake',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [BroughtIn, FormsModule, Button, Select, Textarea],
+  imports: [ImportsList, FormsModule, Button, Select, Textarea],
   templateUrl: './intake.html',
   styleUrl: './intake.css',
   host: { '(keydown)': 'key($event)', '(dragover)': 'over($event)', '(drop)': 'dropped($event)' },
@@ -27,7 +27,7 @@ const LARGEST = 20 * 1024 * 1024;
 export class IntakePage {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   protected readonly name = signal('');
   protected readonly pasted = signal('');
   protected readonly table = signal<Table | null>(null);
@@ -116,8 +116,8 @@ export class IntakePage {
       const bringing = this.bringing();
       const done = this.done();
       untracked(() => {
-        this.foot.keys.set(bringing > 0 ? [{ key: 'Ctrl+Enter', does: 'bring in' }] : []);
-        this.foot.tell(
+        this.statusBar.keys.set(bringing > 0 ? [{ key: 'Ctrl+Enter', label: 'bring in' }] : []);
+        this.statusBar.announce(
           done
             ? this.inBook(done)
             : this.table()
@@ -177,7 +177,7 @@ export class IntakePage {
       this.columns.set(await this.store.worker().guess(table, this.roster(), this.targets()));
       await this.look();
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
@@ -313,7 +313,7 @@ export class IntakePage {
       this.done.set({ title, cells: made.cells });
       await this.store.reload();
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       // What others changed meanwhile is shown, so that the preview is true again.
       if (error instanceof ApiProblem && error.code === 'stale') {
         await this.store.reload();

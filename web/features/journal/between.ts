@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Between as Answer } from '@contract/history';
-import { Api, saysOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { contentWords, type Names } from '../../ui/text/journal-words';
 
@@ -127,7 +127,7 @@ export class Between {
       this.answer.set(null);
       this.api.get<Answer>(`/books/${book}/between?${query}`).then(
         (a) => gone || this.answer.set(a),
-        (error: unknown) => gone || this.problem.set(saysOf(error)),
+        (error: unknown) => gone || this.problem.set(messageOf(error)),
       );
     });
   }

@@ -12,9 +12,9 @@ import {
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { JournalCell, JournalLines, JournalPage as Page, JournalSet } from '@contract/history';
-import { Api, saysOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { day, longDay, readDay } from '../../ui/text/dates';
 import { lineWords, setWords, type Names } from '../../ui/text/journal-words';
 import { Between } from './between';
@@ -55,7 +55,7 @@ export class JournalPage {
   protected readonly store = inject(BookStore);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   private readonly params = toSignal(this.route.queryParamMap, { requireSync: true });
@@ -114,12 +114,12 @@ export class JournalPage {
 
   constructor() {
     const keys = [
-      { key: '↑ ↓', does: 'from change to change' },
-      { key: 'Enter', does: 'all its lines' },
-      { key: 'Tab', does: 'put it back' },
+      { key: '↑ ↓', label: 'from change to change' },
+      { key: 'Enter', label: 'all its lines' },
+      { key: 'Tab', label: 'put it back' },
     ];
-    this.foot.keys.set([...keys, { key: '?', does: 'all keys' }]);
-    this.foot.sheet.set([{ title: 'The journal', keys }]);
+    this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
+    this.statusBar.sheet.set([{ title: 'The journal', keys }]);
     effect(() => {
       this.asked();
       this.store.keeps();
@@ -128,8 +128,8 @@ export class JournalPage {
     });
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(this.typing);
-      this.foot.keys.set([]);
-      this.foot.sheet.set([]);
+      this.statusBar.keys.set([]);
+      this.statusBar.sheet.set([]);
     });
   }
 
@@ -166,11 +166,11 @@ export class JournalPage {
       this.before.set(page.before);
       this.problem.set('');
       const n = this.sets().length;
-      this.foot.tell(
+      this.statusBar.announce(
         `${n} ${n === 1 ? 'change' : 'changes'}${page.before === null ? '' : ' and more'}${this.filtered() ? ' found' : ''}, ${page.total} lines in all.`,
       );
     } catch (error) {
-      if (turn === this.turn) this.problem.set(saysOf(error));
+      if (turn === this.turn) this.problem.set(messageOf(error));
     } finally {
       if (turn === this.turn) this.loading.set(false);
     }
@@ -240,7 +240,7 @@ export class JournalPage {
       this.notes.update((n) => ({ ...n, ...all.notes }));
       this.lines.set(all.lines);
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -269,6 +269,6 @@ export class JournalPage {
     this.puttingBack.set(null);
     this.open.set(null);
     await Promise.all([this.store.reload(), this.load()]);
-    this.foot.tell(says);
+    this.statusBar.announce(says);
   }
 }

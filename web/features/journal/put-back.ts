@@ -13,7 +13,7 @@ import {
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import type { JournalSet, PutBackLine, PutBackMade, PutBackPreview, PutBackWrite } from '@contract/history';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { dayAndTime } from '../../ui/text/dates';
 import { lineWords, type Names } from '../../ui/text/journal-words';
@@ -161,7 +161,7 @@ export class PutBack implements OnInit {
       // Where one goes on typing, once it is drawn.
       setTimeout(() => this.why()?.nativeElement.focus());
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -207,7 +207,7 @@ export class PutBack implements OnInit {
       const left = made.left > 0 ? `; ${made.left} with later changes were left` : '';
       this.done.emit(`Put back: ${this.says()}${left}.`);
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

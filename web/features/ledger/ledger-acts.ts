@@ -1,12 +1,12 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { CellChange } from '@core/book/change';
 import type { PutBackMade } from '@contract/history';
-import { saysOf } from '../../data/api';
-import { Beside } from '../../data/annotations';
+import { messageOf } from '../../data/api';
+import { BookAnnotations } from '../../data/annotations';
 import type { CellWrite } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { cellKey } from '../../data/pending-writes';
-import { Scribbles } from '../../data/unreadable-entries';
+import { UnreadableEntries } from '../../data/unreadable-entries';
 import { points } from '../../ui/text/cell-view';
 import { FLAG, STATES } from '../../worker/protocol';
 import { LedgerView } from './view/ledger-view';
@@ -36,9 +36,9 @@ export interface Preview {
 export class LedgerActs {
   private readonly view = inject(LedgerView);
   private readonly store = this.view.store;
-  private readonly beside = inject(Beside);
-  private readonly scribbles = inject(Scribbles);
-  private readonly foot = inject(Foot);
+  private readonly annotations = inject(BookAnnotations);
+  private readonly unreadable = inject(UnreadableEntries);
+  private readonly statusBar = inject(StatusBar);
 
   /** A paste or fill that is looked at before it is made. */
   readonly preview = signal<Preview | null>(null);
@@ -46,15 +46,15 @@ export class LedgerActs {
   /** Says why where nothing may be typed; true where it may. */
   mayWrite(): boolean {
     if (this.store.closing()) {
-      this.foot.tell('This is the book as at closing. Go back to the book as it is to change it.', 'trouble');
+      this.statusBar.announce('This is the book as at closing. Go back to the book as it is to change it.', 'trouble');
       return false;
     }
     if (this.store.stood() !== null) {
-      this.foot.tell('This is the book as it stood. Go back to the book as it is to change it.', 'trouble');
+      this.statusBar.announce('This is the book as it stood. Go back to the book as it is to change it.', 'trouble');
       return false;
     }
     if (this.store.mayScore()) return true;
-    this.foot.tell(this.readOnly(), 'trouble');
+    this.statusBar.announce(this.readOnly(), 'trouble');
     return false;
   }
 
@@ -98,7 +98,7 @@ export class LedgerActs {
     data.setData('text/plain', toClipboard(block((s, item) => this.shownText(s, item))));
     data.setData(OWN_TYPE, JSON.stringify(block((s, item) => this.typedText(s, item))));
     const cells = rows.length * (right - left + 1);
-    this.foot.tell(`${cells === 1 ? 'One cell is' : `${cells} cells are`} copied.`);
+    this.statusBar.announce(`${cells === 1 ? 'One cell is' : `${cells} cells are`} copied.`);
   }
 
   /** Pastes at the selection; where something is in doubt or would be overwritten, it is shown first. */
@@ -108,9 +108,9 @@ export class LedgerActs {
     const text = data.getData('text/plain');
     // Our own form counts only where the text is still the one that was copied with it.
     const block = own === '' ? readClipboard(text) : (JSON.parse(own) as string[][]);
-    if (block.length === 0) return this.foot.tell('There is nothing to paste.', 'trouble');
+    if (block.length === 0) return this.statusBar.announce('There is nothing to paste.', 'trouble');
     if (block.length * Math.max(...block.map((r) => r.length)) > MOST)
-      return this.foot.tell('This is more than a book holds. Bring it in on the Intake page.', 'trouble');
+      return this.statusBar.announce('This is more than a book holds. Bring it in on the Intake page.', 'trouble');
     await this.store.shown();
     this.lay(block, 'paste');
   }
@@ -121,7 +121,7 @@ export class LedgerActs {
     await this.store.shown();
     const { top, bottom, left, right } = this.view.selection();
     if ((way === 'down' ? bottom - top : right - left) === 0)
-      return this.foot.tell(`Select the cells to fill first: Shift and the arrows, or the mouse.`, 'trouble');
+      return this.statusBar.announce(`Select the cells to fill first: Shift and the arrows, or the mouse.`, 'trouble');
     const textAt = (row: number, col: number): string => {
       const s = this.view.rows()[row];
       const item = this.view.itemAt(col);
@@ -133,7 +133,7 @@ export class LedgerActs {
       ),
     );
     if (block.flat().every((t) => t === ''))
-      return this.foot.tell(
+      return this.statusBar.announce(
         `There is nothing in the first ${way === 'down' ? 'row' : 'column'} to fill with.`,
         'trouble',
       );
@@ -165,17 +165,17 @@ export class LedgerActs {
         ? []
         : [{ student: c.target.student, item: c.target.item, change: c.change, typed: c.text }],
     );
-    this.scribbles.drop(writes.map((w) => cellKey(w.student, w.item)));
-    this.scribbles.keep(
+    this.unreadable.drop(writes.map((w) => cellKey(w.student, w.item)));
+    this.unreadable.keep(
       cells
         .filter((c) => c.kind === 'refused')
-        .map((c) => [cellKey(c.target.student, c.target.item), { text: c.text, says: c.says }]),
+        .map((c) => [cellKey(c.target.student, c.target.item), { text: c.text, message: c.message }]),
     );
     void this.store.changeAll(kind, writes);
     const same = cells.filter((c) => c.kind === 'same').length;
     const done = kind === 'paste' ? 'pasted' : 'filled';
     const cellsOf = (n: number): string => (n === 1 ? '1 cell' : `${n} cells`);
-    this.foot.tell(`${cellsOf(writes.length)} ${done}${same > 0 ? `; ${cellsOf(same)} had it already` : ''}.`);
+    this.statusBar.announce(`${cellsOf(writes.length)} ${done}${same > 0 ? `; ${cellsOf(same)} had it already` : ''}.`);
   }
 
   /** Takes scores and states away from all selected cells; receipts stay. */
@@ -183,19 +183,19 @@ export class LedgerActs {
     if (!this.mayWrite()) return;
     const cells = this.view.cells();
     await this.store.shown();
-    this.scribbles.drop(cells.map((c) => cellKey(c.student, c.item)));
+    this.unreadable.drop(cells.map((c) => cellKey(c.student, c.item)));
     const writes = cells
       .filter((c) => this.typedText(c.s, c.item) !== '')
       .map((c): CellWrite => ({ student: c.student, item: c.item, change: { kind: 'clear' }, typed: '' }));
     if (writes.length === 0) return;
     void this.store.changeAll('clear', writes);
-    if (writes.length > 1) this.foot.tell(`${writes.length} cells cleared. Ctrl+Z brings them back.`);
+    if (writes.length > 1) this.statusBar.announce(`${writes.length} cells cleared. Ctrl+Z brings them back.`);
   }
 
   /** The same change for every selected cell, as one. */
   changeSelected(change: CellChange, typed: string): void {
     const cells = this.view.cells();
-    this.scribbles.drop(cells.map((c) => cellKey(c.student, c.item)));
+    this.unreadable.drop(cells.map((c) => cellKey(c.student, c.item)));
     void this.store.changeAll(
       'change',
       cells.map((c) => ({ student: c.student, item: c.item, change, typed })),
@@ -230,9 +230,9 @@ export class LedgerActs {
       : `${this.store.page()?.role === 'reviewer' ? 'A reviewer' : 'The office'} reads this book and does not change it.`;
   }
 
-  scribble(student: string, item: string, text: string, says: string): void {
-    this.scribbles.keep([[cellKey(student, item), { text, says }]]);
-    this.foot.tell(says, 'trouble');
+  keepUnreadable(student: string, item: string, text: string, says: string): void {
+    this.unreadable.keep([[cellKey(student, item), { text, message: says }]]);
+    this.statusBar.announce(says, 'trouble');
   }
 
   /** The choice after a clash, for every selected cell that has one. */
@@ -240,7 +240,7 @@ export class LedgerActs {
     const troubles = this.store.outbox.troubles();
     const cells = this.view.cells().filter((c) => troubles.get(cellKey(c.student, c.item))?.kind === 'clash');
     if (cells.length === 0)
-      return this.foot.tell('Nobody else changed this cell: there is nothing to choose.', 'trouble');
+      return this.statusBar.announce('Nobody else changed this cell: there is nothing to choose.', 'trouble');
     for (const c of cells)
       if (whose === 'mine') void this.store.outbox.insist(c.student, c.item);
       else void this.store.takeTheirs(c.student, c.item);
@@ -248,26 +248,26 @@ export class LedgerActs {
 
   /** Comes back to the selected cells later, or is done with them. */
   async flag(): Promise<void> {
-    if (!this.store.mayScore()) return this.foot.tell(this.readOnly(), 'trouble');
+    if (!this.store.mayScore()) return this.statusBar.announce(this.readOnly(), 'trouble');
     const cells = this.view.cells();
-    const on = !cells.every((c) => this.beside.remarkAt(c.student, c.item).flaggedBy !== null);
+    const on = !cells.every((c) => this.annotations.noteAt(c.student, c.item).flaggedBy !== null);
     try {
-      for (const c of cells) await this.beside.write(c.student, c.item, { flagged: on });
-      this.foot.tell(on ? 'Flagged to come back to.' : 'No longer flagged.');
+      for (const c of cells) await this.annotations.write(c.student, c.item, { flagged: on });
+      this.statusBar.announce(on ? 'Flagged to come back to.' : 'No longer flagged.');
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
     }
   }
 
   async step(kind: 'undo' | 'redo'): Promise<void> {
     if (!this.mayWrite()) return;
-    this.foot.tell(kind === 'undo' ? 'Putting back …' : 'Making again …');
+    this.statusBar.announce(kind === 'undo' ? 'Putting back …' : 'Making again …');
     try {
       const made = await this.store.step(kind);
-      this.beside.put(made.remarks);
-      this.foot.tell(`${kind === 'undo' ? 'Put back' : 'Made again'}: ${this.whatOf(made)}.`);
+      this.annotations.put(made.remarks);
+      this.statusBar.announce(`${kind === 'undo' ? 'Put back' : 'Made again'}: ${this.whatOf(made)}.`);
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
     }
   }
 

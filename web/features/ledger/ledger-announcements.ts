@@ -1,5 +1,5 @@
 import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { LedgerRows } from './grid/ledger-rows';
 import { LedgerView } from './view/ledger-view';
 
@@ -8,10 +8,10 @@ const PAUSE = 200;
 
 /** What the bar at the foot says in the ledger: what was kept last and what stands in the cell. */
 @Injectable()
-export class LedgerTold {
+export class LedgerAnnouncements {
   private readonly view = inject(LedgerView);
   private readonly rows = inject(LedgerRows);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly destroyed = inject(DestroyRef);
   private readonly store = this.view.store;
 
@@ -33,7 +33,7 @@ export class LedgerTold {
       clearTimeout(this.waits);
       const moved = spot !== this.spot;
       this.spot = spot;
-      const say = (): void => this.foot.murmur(`${at ? `Kept ${at} · ` : ''}${here}${more}`, moved);
+      const say = (): void => this.statusBar.setIdle(`${at ? `Kept ${at} · ` : ''}${here}${more}`, moved);
       if (moved) untracked(say);
       // While one types on, the next cell says it: a frame of its own would be in the way of the next key.
       else this.waits = setTimeout(say, PAUSE);

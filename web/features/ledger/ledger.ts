@@ -14,11 +14,11 @@ import {
 import { Router } from '@angular/router';
 import type { CellChange, EntryContent } from '@core/book/change';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
-import { Jump } from '../../ui/layout/command-palette';
+import { StatusBar } from '../../ui/layout/status-bar';
+import { CommandPalette } from '../../ui/layout/command-palette';
 import { Live } from '../../data/live';
 import { cellKey } from '../../data/pending-writes';
-import { Scribbles } from '../../data/unreadable-entries';
+import { UnreadableEntries } from '../../data/unreadable-entries';
 import { TickRail } from '../../ui/chart/tick-rail';
 import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';
 import { targetOf } from './editor/cell-target';
@@ -29,9 +29,9 @@ import { LedgerBody } from './grid/ledger-body';
 import { LedgerBoxes } from './view/ledger-boxes';
 import { LEDGER_KEYS, stepOf } from './editor/ledger-keys';
 import { LedgerRows } from './grid/ledger-rows';
-import { LedgerSlip, type Face } from './inspector/cell-inspector';
+import { CellInspector, type InspectorTab } from './inspector/cell-inspector';
 import { watchGrid } from './grid/ledger-scroll';
-import { LedgerTold } from './ledger-announcements';
+import { LedgerAnnouncements } from './ledger-announcements';
 import { NewColumn } from './editor/new-column';
 import { LedgerTop } from './view/ledger-top';
 import { LedgerView } from './view/ledger-view';
@@ -42,8 +42,8 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
 @Component({
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TickRail, CellEditor, LedgerBody, LedgerSlip, LedgerTop, PastePreview, NewColumn],
-  providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerTold, LedgerAddress],
+  imports: [TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
+  providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerAnnouncements, LedgerAddress],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',
   host: { role: 'main', '(document:copy)': 'copied($event)', '(document:cut)': 'copied($event)' },
@@ -55,21 +55,21 @@ export class LedgerPage {
   protected readonly acts = inject(LedgerActs);
   protected readonly boxes = inject(LedgerBoxes);
   private readonly live = inject(Live);
-  private readonly scribbles = inject(Scribbles);
-  private readonly foot = inject(Foot);
-  private readonly jump = inject(Jump);
+  private readonly unreadable = inject(UnreadableEntries);
+  private readonly statusBar = inject(StatusBar);
+  private readonly palette = inject(CommandPalette);
   private readonly router = inject(Router);
-  private readonly told = inject(LedgerTold);
+  private readonly told = inject(LedgerAnnouncements);
   private readonly address = inject(LedgerAddress);
   private readonly changes = inject(ChangeDetectorRef);
   private readonly destroyed = inject(DestroyRef);
   private readonly grid = viewChild.required<ElementRef<HTMLElement>>('grid');
   private readonly find = viewChild<ElementRef<HTMLInputElement>>('find');
   private readonly editor = viewChild(CellEditor);
-  private readonly slipView = viewChild(LedgerSlip);
+  private readonly slipView = viewChild(CellInspector);
 
   protected readonly slip = signal(innerWidth >= 900);
-  protected readonly face = signal<Face>('working');
+  protected readonly face = signal<InspectorTab>('working');
   protected readonly editing = signal<CellTarget | null>(null);
   protected readonly noTarget = NO_TARGET;
   protected readonly making = signal(false);
@@ -91,11 +91,11 @@ export class LedgerPage {
   });
 
   constructor() {
-    this.foot.keys.set(LEDGER_KEYS.slice(0, 4));
-    this.foot.sheet.set([{ title: 'The ledger', keys: LEDGER_KEYS }]);
+    this.statusBar.keys.set(LEDGER_KEYS.slice(0, 4));
+    this.statusBar.sheet.set([{ title: 'The ledger', keys: LEDGER_KEYS }]);
     // The words of the cells, for the one line that does anything.
-    this.jump.actions.set(
-      SLASH_WORDS.map((w) => ({ id: w.word, says: w.does, key: `/${w.word}`, run: () => this.startWord(w.word) })),
+    this.palette.actions.set(
+      SLASH_WORDS.map((w) => ({ id: w.word, label: w.label, key: `/${w.word}`, run: () => this.startWord(w.word) })),
     );
     afterNextRender(() => {
       watchGrid(this.grid().nativeElement, this.view, this.destroyed, () => this.changes.detectChanges());
@@ -108,9 +108,9 @@ export class LedgerPage {
       this.live.at(place?.student ?? null, place?.item ?? null);
     });
     this.destroyed.onDestroy(() => {
-      this.foot.keys.set([]);
-      this.foot.sheet.set([]);
-      this.jump.actions.set([]);
+      this.statusBar.keys.set([]);
+      this.statusBar.sheet.set([]);
+      this.palette.actions.set([]);
     });
   }
   protected goTo(row: number, col: number, extend = false): void {
@@ -215,7 +215,7 @@ export class LedgerPage {
   protected turn(): void {
     this.view.change({ asMarked: !this.view.asMarked() });
     this.grid().nativeElement.focus({ preventScroll: true });
-    this.foot.tell(
+    this.statusBar.announce(
       this.view.asMarked()
         ? 'Shown as marked: before lateness and caps.'
         : 'Shown as it counts: after lateness and caps.',
@@ -249,8 +249,8 @@ export class LedgerPage {
     if (!place?.item) return;
     // An action word may lead somewhere that changes nothing; the acts say for themselves what may be.
     if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
-    const scribble = this.scribbles.all().get(cellKey(place.student, place.item))?.text ?? null;
-    const target = targetOf(this.store, { ...place, item: place.item }, scribble);
+    const unreadableText = this.unreadable.all().get(cellKey(place.student, place.item))?.text ?? null;
+    const target = targetOf(this.store, { ...place, item: place.item }, unreadableText);
     this.editing.set(target);
     const open = this.editing();
     // At once, not at the next frame: the second key must already find the line.
@@ -271,21 +271,21 @@ export class LedgerPage {
     if (many) this.acts.changeSelected(change, typed);
     this.close(step, many);
     if (!target || many || !this.acts.mayWrite()) return;
-    this.scribbles.drop([cellKey(target.student, target.item)]);
+    this.unreadable.drop([cellKey(target.student, target.item)]);
     void this.store.change(target.student, target.item, change, typed);
   }
 
-  protected scribbled({ text, says, step }: { text: string; says: string; step: Step }): void {
+  protected unreadableEntered({ text, says, step }: { text: string; says: string; step: Step }): void {
     const target = this.editing();
     this.close(step);
-    if (target) this.acts.scribble(target.student, target.item, text, says);
+    if (target) this.acts.keepUnreadable(target.student, target.item, text, says);
   }
 
   protected slashed(text: string): void {
     this.close('stay', true);
     if (!this.acts.mayWrite()) return;
     const read = this.acts.slashSelected(text);
-    if (read?.kind === 'refused') this.foot.tell(read.says, 'trouble');
+    if (read?.kind === 'refused') this.statusBar.announce(read.says, 'trouble');
   }
 
   /** What the cell held earlier, once more. */
@@ -322,7 +322,7 @@ export class LedgerPage {
 
   private makeNew(): void {
     if (this.store.mayManage()) this.making.set(true);
-    else this.foot.tell('Assessments are made by the teachers of this book.', 'trouble');
+    else this.statusBar.announce('Assessments are made by the teachers of this book.', 'trouble');
   }
 
   /** The new column is where the cursor is, so that its first score can be typed. */
@@ -331,14 +331,14 @@ export class LedgerPage {
     const col = this.view.colOf(id);
     if (col >= 0) this.goTo(this.view.cursor().row, col);
     // After the place that the cursor has come to is said.
-    setTimeout(() => this.foot.tell(`${title} is made.`));
+    setTimeout(() => this.statusBar.announce(`${title} is made.`));
   }
 
   /** Where an action word leads that changes no cell by itself. */
   protected go(goal: Goal): void {
     const place = this.view.place();
     this.close('stay', true);
-    const show = (face: Face): void => {
+    const show = (face: InspectorTab): void => {
       this.slip.set(true);
       this.face.set(face);
       this.changes.detectChanges();

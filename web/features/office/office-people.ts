@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, resource, signal 
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { readPeople } from '@core/import/people-list';
-import { Api, saysOf } from '../../data/api';
-import { Foot } from '../../ui/layout/status-bar';
+import { Api, messageOf } from '../../data/api';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { InviteLinks } from '../../ui/form/invite-links';
 import type { Invitations } from '@contract/accounts';
 import type { BookList } from '@contract/books';
@@ -157,7 +157,7 @@ const plainLogin = (text: string): string =>
 })
 export class OfficePeople {
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly books = resource({ loader: () => this.api.get<BookList>('/books') });
   protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
   protected readonly open = signal<'' | 'term' | 'staff' | 'invite'>('');
@@ -204,10 +204,10 @@ export class OfficePeople {
     this.busy.set(true);
     this.problem.set('');
     try {
-      this.foot.tell(await work());
+      this.statusBar.announce(await work());
       this.open.set('');
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -3,10 +3,10 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { TableModule } from 'primeng/table';
 import type { Office } from '@contract/overview';
-import { Api, saysOf } from '../../data/api';
-import { Foot } from '../../ui/layout/status-bar';
+import { Api, messageOf } from '../../data/api';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
-import { Where } from '../../ui/layout/breadcrumbs';
+import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
 import { OfficePeople } from './office-people';
 
@@ -109,7 +109,7 @@ export class OfficePage {
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly office = resource({ loader: () => this.api.get<Office>('/office') });
   protected readonly page = computed(() => (this.office.hasValue() ? this.office.value() : null));
-  protected readonly problem = computed(() => (this.office.error() ? saysOf(this.office.error()) : ''));
+  protected readonly problem = computed(() => (this.office.error() ? messageOf(this.office.error()) : ''));
   protected readonly words = ticksInWords;
   protected readonly says = computed(() => {
     const books = this.page()?.books;
@@ -119,9 +119,9 @@ export class OfficePage {
   });
 
   constructor() {
-    inject(Where).set(this.me()?.school ?? '', 'Office');
-    const foot = inject(Foot);
-    foot.tell('The office reads every book.');
+    inject(Breadcrumbs).set(this.me()?.school ?? '', 'Office');
+    const foot = inject(StatusBar);
+    foot.announce('The office reads every book.');
     foot.keys.set([]);
   }
 

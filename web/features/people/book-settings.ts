@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import { Button } from 'primeng/button';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { bookId } from '../../ui/text/book-id';
 import type { BookList } from '@contract/books';
 
@@ -114,7 +114,7 @@ import type { BookList } from '@contract/books';
 export class BookSettingsPart {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
@@ -134,7 +134,7 @@ export class BookSettingsPart {
       await work();
       return true;
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
       return false;
     } finally {
       this.busy.set(false);
@@ -149,12 +149,13 @@ export class BookSettingsPart {
   }
 
   protected async rename(title: string): Promise<void> {
-    if (title.trim() !== '' && (await this.patch({ title: title.trim() }))) this.foot.tell('The title is kept.');
+    if (title.trim() !== '' && (await this.patch({ title: title.trim() })))
+      this.statusBar.announce('The title is kept.');
   }
 
   protected async putAway(away: boolean): Promise<void> {
     if (!(await this.patch({ archived: away }))) return;
-    this.foot.tell(away ? 'The book is put away. Here it is taken out again.' : 'The book is out again.');
+    this.statusBar.announce(away ? 'The book is put away. Here it is taken out again.' : 'The book is out again.');
   }
 
   protected async begin(): Promise<void> {
@@ -184,7 +185,7 @@ export class BookSettingsPart {
     );
     if (!made) return;
     this.copying.set(false);
-    this.foot.tell(`${title} is made.`);
+    this.statusBar.announce(`${title} is made.`);
     await this.router.navigate(['/book', id, 'assessments']);
   }
 }

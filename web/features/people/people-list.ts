@@ -13,7 +13,7 @@ import { Button } from 'primeng/button';
 import { readPeople } from '@core/import/people-list';
 import { decode } from '@core/import/table';
 import type { RosterFate, RosterMade } from '@contract/people';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 
 const FATES: Record<RosterFate['fate'], string> = {
@@ -240,7 +240,7 @@ export class PeopleList {
       this.made.set({ text: wish, made });
       this.problem.set('');
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -255,7 +255,7 @@ export class PeopleList {
       await this.send(false, this.operation.id);
       this.done.emit(this.todo());
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import type { PeoplePage as People } from '@contract/people';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
 import { fits } from '../../ui/text/find-words';
 import { InviteLinks } from '../../ui/form/invite-links';
@@ -26,7 +26,7 @@ type Student = People['students'][number];
 export class PeoplePage {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
 
   protected readonly people = signal<People | null>(null);
   protected readonly problem = signal('');
@@ -62,8 +62,8 @@ export class PeoplePage {
   );
 
   constructor() {
-    this.foot.keys.set([{ key: '?', does: 'all keys' }]);
-    this.foot.tell('');
+    this.statusBar.keys.set([{ key: '?', label: 'all keys' }]);
+    this.statusBar.announce('');
     effect(() => {
       this.store.loaded();
       if (this.store.page()) untracked(() => void this.load());
@@ -78,7 +78,7 @@ export class PeoplePage {
       this.people.set(people);
       this.problem.set('');
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -130,10 +130,10 @@ export class PeoplePage {
       await send();
       await this.store.reload();
       await this.load();
-      this.foot.tell(says);
+      this.statusBar.announce(says);
       return true;
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       return false;
     } finally {
       this.busy.set(false);
@@ -209,6 +209,6 @@ export class PeoplePage {
     this.adding.set(false);
     await this.store.reload();
     await this.load();
-    this.foot.tell(n === 1 ? '1 student is put in or moved.' : `${n} students are put in or moved.`);
+    this.statusBar.announce(n === 1 ? '1 student is put in or moved.' : `${n} students are put in or moved.`);
   }
 }

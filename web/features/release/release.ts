@@ -6,9 +6,9 @@ import { Checkbox } from 'primeng/checkbox';
 import { Dialog } from 'primeng/dialog';
 import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
 import type { BookSettings } from '@contract/books';
-import { Api, newOperation, saysOf } from '../../data/api';
+import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
 import { day } from '../../ui/text/dates';
 import { FLAG, STATES } from '../../worker/protocol';
@@ -36,7 +36,7 @@ interface Person {
 export class ReleasePage {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly route = inject(ActivatedRoute);
   protected readonly chosen = signal<string | null>(this.route.snapshot.queryParamMap.get('assessment'));
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
@@ -117,12 +117,12 @@ export class ReleasePage {
       const n = this.picked().size;
       const manage = this.store.mayManage();
       untracked(() => {
-        this.foot.tell(
+        this.statusBar.announce(
           manage
             ? `${n} picked. Nobody sees anything until you release it.`
             : 'Only the teachers of this book release.',
         );
-        this.foot.keys.set(manage ? [{ key: 'Ctrl+Enter', does: 'release' }] : []);
+        this.statusBar.keys.set(manage ? [{ key: 'Ctrl+Enter', label: 'release' }] : []);
       });
     });
   }
@@ -142,7 +142,7 @@ export class ReleasePage {
       this.preview.set(preview);
       this.tell.set(preview.reasons.join('; '));
     } catch (error) {
-      if (turn === this.turn) this.failure.set(saysOf(error));
+      if (turn === this.turn) this.failure.set(messageOf(error));
     }
   }
 
@@ -224,9 +224,9 @@ export class ReleasePage {
       this.asking.set(null);
       this.picked.set(new Set());
       await this.store.reload();
-      this.foot.tell(`${done.people} student${done.people === 1 ? '' : 's'} ${says}.`);
+      this.statusBar.announce(`${done.people} student${done.people === 1 ? '' : 's'} ${says}.`);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       this.asking.set(null);
     } finally {
       this.busy.set(false);
@@ -241,7 +241,7 @@ export class ReleasePage {
         showsStanding: shows,
       } satisfies BookSettings);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
     await this.store.reload();
   }

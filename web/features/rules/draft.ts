@@ -2,7 +2,7 @@ import { canonical } from '@core/book/canonical';
 import type { PlacedItem } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { Group, LateRule, RuleSets } from '@core/book/document';
-import { settingsOf, type CellWish, type ItemSettings, type Wish } from '@core/proposal/proposal';
+import { settingsOf, type CellProposal, type ItemSettings, type Proposal } from '@core/proposal/proposal';
 import { groupTitle } from '../../ui/text/group-title';
 
 /** An assessment as the rules see it. */
@@ -15,7 +15,7 @@ export interface DraftItem {
 }
 
 /** A change of a cell, and the version of it that it was supposed from: what others did since is not overwritten. */
-export type SupposedCell = CellWish & { version: number };
+export type SupposedCell = CellProposal & { version: number };
 
 /** Something supposed of some cells, in words: "Check 1, 21 students: raised by 2 points". */
 export interface Supposed {
@@ -51,7 +51,7 @@ export function draftOf(rules: RulesPart, placed: readonly PlacedItem[], title: 
 }
 
 /** What is other than now, as the trial and the server take it. */
-export function wishOf(now: Draft, draft: Draft): Wish {
+export function proposalOf(now: Draft, draft: Draft): Proposal {
   const was = new Map(now.items.map((i) => [i.id, i.settings]));
   const changed = draft.items.filter((i) => canonical(i.settings) !== canonical(was.get(i.id) ?? {}));
   return {

@@ -1,16 +1,16 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { PlacedItem } from '@core/book/assemble';
 import type { Trial } from '@core/proposal/compare';
-import { settingsFor, type Wish } from '@core/proposal/proposal';
+import { settingsFor, type Proposal } from '@core/proposal/proposal';
 import type { TrialBody } from '@contract/rules';
 import { daysOf } from '@core/policy/apply-policy';
-import { mattersIn } from '@core/policy/words';
-import { saysOf } from '../../data/api';
+import { listAreas } from '@core/policy/words';
+import { messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { causeWords } from './words/cause-words';
-import { draftOf, isSame, wishOf, type Draft } from './draft';
+import { draftOf, isSame, proposalOf, type Draft } from './draft';
 import { PARTS } from './sentences';
-import { SchoolSays } from './policy/policy-notes';
+import { PolicyNotes } from './policy/policy-notes';
 import type { Part, Sentence } from './sentences/sentence';
 import { placeWarnings, type Said } from './words/warnings';
 import { otherWords, sentencesOf, wordsOf } from './words/words';
@@ -31,7 +31,7 @@ interface Seen {
 @Injectable()
 export class RuleEdit {
   private readonly store = inject(BookStore);
-  private readonly school = inject(SchoolSays);
+  private readonly school = inject(PolicyNotes);
   private readonly placed = signal<PlacedItem[] | null>(null);
   private readonly tried = signal<Draft | null>(null);
   readonly trial = signal<Trial | null>(null);
@@ -74,7 +74,7 @@ export class RuleEdit {
     const { fixed } = this.departs();
     return fixed.length === 0
       ? ''
-      : `The school has fixed ${mattersIn(fixed)}: a book may not depart from it. This can be looked at, and not made.`;
+      : `The school has fixed ${listAreas(fixed)}: a book may not depart from it. This can be looked at, and not made.`;
   });
   readonly fixed = computed(() => !this.store.mayManage());
   private readonly nowSentences = computed(() => sentencesOf(this.now()));
@@ -123,10 +123,10 @@ export class RuleEdit {
       this.warnedNow.set(warned);
       // The first working-out of a book is slow; it is done before a word is changed.
       const now = this.now();
-      if (now && !this.trying() && this.store.mayManage()) await worker.trial(wishOf(now, now));
+      if (now && !this.trying() && this.store.mayManage()) await worker.trial(proposalOf(now, now));
       if (this.trying()) this.workOutAnew();
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
@@ -191,9 +191,9 @@ export class RuleEdit {
   }
 
   /** What would be made; null: nothing is tried. */
-  wish(): Wish | null {
+  wish(): Proposal | null {
     const [now, tried] = [this.now(), this.tried()];
-    return now && tried ? wishOf(now, tried) : null;
+    return now && tried ? proposalOf(now, tried) : null;
   }
 
   /** What is tried, as it is kept beside; null: nothing is. */
@@ -218,13 +218,13 @@ export class RuleEdit {
   }
 
   /** Puts rules and settings from elsewhere on trial. */
-  tryWish(wish: Wish): void {
+  tryWish(wish: Proposal): void {
     this.load({ version: this.store.page()!.rulesVersion, rules: wish.rules, items: wish.items, supposed: [] });
   }
 
-  wishFrom(body: TrialBody): Wish {
+  wishFrom(body: TrialBody): Proposal {
     const draft = this.draftFrom(body);
-    return wishOf(this.now()!, draft!);
+    return proposalOf(this.now()!, draft!);
   }
 
   private draftFrom(body: TrialBody): Draft | null {
@@ -269,7 +269,7 @@ export class RuleEdit {
     });
   }
 
-  private async ask(wish: Wish): Promise<void> {
+  private async ask(wish: Proposal): Promise<void> {
     try {
       const { trial, problems } = await this.store.worker().trial(wish);
       if (this.again || !this.trying()) return;
@@ -281,28 +281,28 @@ export class RuleEdit {
       if (problems.length === 0 && trial.movers.length > 0)
         this.timer = setTimeout(() => void this.askWhy(wish), CAUSES_AFTER);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
   /** What is to know of the rules as they would be comes right behind the trial. */
-  private async askWarnings(wish: Wish): Promise<void> {
+  private async askWarnings(wish: Proposal): Promise<void> {
     try {
       const warned = await this.store.worker().warnings(wish);
       if (this.trying() && !this.again) this.warned.set(warned);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
-  private async askWhy(wish: Wish): Promise<void> {
+  private async askWhy(wish: Proposal): Promise<void> {
     try {
       const causes = await this.store.worker().causes(wish);
       const draft = this.draft();
       if (!draft || this.wish() === null || JSON.stringify(this.wish()) !== JSON.stringify(wish)) return;
       this.why.set(Object.fromEntries(Object.entries(causes).map(([id, d]) => [id, causeWords(draft, d)])));
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Button } from 'primeng/button';
 import { readRulesFile } from '@core/book/rules-file';
-import { saysOf } from '../../data/api';
+import { messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { fileName, save } from '../../ui/chart/picture-file';
 import { RuleEdit } from './rule-edit';
@@ -119,7 +119,7 @@ export class RulesPaper {
       const text = await this.store.worker().rulesFile(this.edit.wish());
       save(fileName(`${this.title()} rules`, 'json'), new Blob([text], { type: 'application/json' }));
     } catch (error) {
-      this.problems.set([saysOf(error)]);
+      this.problems.set([messageOf(error)]);
     }
   }
 

@@ -14,10 +14,10 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
-import { mattersIn } from '@core/policy/words';
-import { Api, ApiProblem, newOperation, saysOf } from '../../data/api';
+import { listAreas } from '@core/policy/words';
+import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { TrialPanel } from '../../ui/layout/trial-panel';
 import { KeptTrials } from './trials/kept-trials';
 import { KeptTrialsStore } from './trials/kept-trials-store';
@@ -28,7 +28,7 @@ import { PARTS } from './sentences';
 import { partOf } from './sentences/part-of';
 import type { Part } from './sentences/sentence';
 import { RuleEdit } from './rule-edit';
-import { SchoolSays } from './policy/policy-notes';
+import { PolicyNotes } from './policy/policy-notes';
 import { Suppose } from './trials/suppose';
 import { sentenceKey } from './words/warnings';
 import type { RulesState, RulesWrite } from '@contract/rules';
@@ -38,7 +38,7 @@ import type { RulesState, RulesWrite } from '@contract/rules';
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, RouterLink, Button, Textarea, KeptTrials, PartView, RulesPaper, Suppose, TrialPanel],
-  providers: [SchoolSays, RuleEdit, KeptTrialsStore],
+  providers: [PolicyNotes, RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',
   host: { '(keydown)': 'key($event)' },
@@ -47,7 +47,7 @@ export class RulesPage {
   protected readonly store = inject(BookStore);
   protected readonly edit = inject(RuleEdit);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   protected readonly parts = PARTS;
   protected readonly part = signal(PARTS[0]!.id);
   /** An assessment whose rules alone are looked at, from its working. */
@@ -58,7 +58,7 @@ export class RulesPage {
     return PARTS.find((p) => p.id === this.part()) ?? null;
   });
   protected readonly kept = inject(KeptTrialsStore);
-  private readonly school = inject(SchoolSays);
+  private readonly school = inject(PolicyNotes);
   /** What went wrong last, on the page or beside it. */
   protected readonly trouble = computed(
     () => this.failure() || this.edit.failure() || this.kept.failure() || this.school.failure(),
@@ -72,7 +72,7 @@ export class RulesPage {
     { id: 'paper', title: 'Paper and file', count: 0 },
   ]);
   /** In what the change departs from the school's rules: a reason is needed then. */
-  protected readonly departs = computed(() => mattersIn(this.edit.departs().free));
+  protected readonly departs = computed(() => listAreas(this.edit.departs().free));
   protected readonly why = computed(() =>
     this.departs()
       ? `Why? This departs from the school’s rules for ${this.departs()}, and the office reads it.`
@@ -129,7 +129,7 @@ export class RulesPage {
       const title = this.open()?.title ?? this.beside().find((b) => b.id === this.part())!.title;
       const makes = this.store.mayManage();
       untracked(() => {
-        this.foot.murmur(
+        this.statusBar.setIdle(
           trying
             ? `${title} · trial not yet made`
             : makes
@@ -137,12 +137,12 @@ export class RulesPage {
               : 'The rules of this book. Its teachers change them.',
           trying,
         );
-        this.foot.keys.set(
+        this.statusBar.keys.set(
           makes
             ? [
-                { key: 'Tab', does: 'next word' },
-                { key: '↑ ↓', does: 'change it' },
-                ...(trying ? [{ key: 'Ctrl+Enter', does: 'make it the rule' }] : []),
+                { key: 'Tab', label: 'next word' },
+                { key: '↑ ↓', label: 'change it' },
+                ...(trying ? [{ key: 'Ctrl+Enter', label: 'make it the rule' }] : []),
               ]
             : [],
         );
@@ -201,11 +201,11 @@ export class RulesPage {
       this.reason.set('');
       await this.store.reload();
       this.edit.drop();
-      this.foot.tell(
+      this.statusBar.announce(
         `${supposed ? 'It is so now' : 'The rule is made'}. ${moved} ${moved === 1 ? 'student has' : 'students have'} moved.`,
       );
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       this.theirs.set(error instanceof ApiProblem && error.code === 'stale');
     } finally {
       this.busy.set(false);

@@ -13,17 +13,17 @@ import { Router, RouterLink } from '@angular/router';
 import type { EntryContent } from '@core/book/change';
 import type { JournalPage } from '@contract/history';
 import type { Line } from '@core/working/sentences';
-import { Api, saysOf } from '../../data/api';
-import { Beside, WHOLE } from '../../data/annotations';
+import { Api, messageOf } from '../../data/api';
+import { BookAnnotations, WHOLE } from '../../data/annotations';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { AskText, type Question } from '../../ui/form/ask-text';
 import { cellView, points } from '../../ui/text/cell-view';
 import { day, dayAndTime } from '../../ui/text/dates';
 import { lineWords, setWords, type Names } from '../../ui/text/journal-words';
 import { TermLine } from '../../ui/chart/term-line';
 import { WorkingLines } from '../../ui/text/working-lines';
-import type { StoodPoint } from '../../worker/protocol';
+import type { StandingAt } from '../../worker/protocol';
 import { exceptionsOf } from './exceptions';
 import { NOTE_LENGTH } from '@contract/annotations';
 
@@ -48,16 +48,16 @@ interface Work {
   styleUrl: './student-record.css',
   host: { role: 'main', '(document:keydown)': 'key($event)' },
 })
-export class OneStudentPage {
+export class StudentRecordPage {
   /** The enrolment, from the address. */
   readonly student = input.required<string>();
   protected readonly store = inject(BookStore);
-  private readonly beside = inject(Beside);
+  private readonly annotations = inject(BookAnnotations);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
 
-  protected readonly over = signal<StoodPoint[]>([]);
+  protected readonly over = signal<StandingAt[]>([]);
   protected readonly standing = signal<Line[]>([]);
   private readonly contents = signal<{ item: string; content: EntryContent }[]>([]);
   private readonly journal = signal<JournalPage | null>(null);
@@ -104,7 +104,7 @@ export class OneStudentPage {
     }),
   );
   protected readonly remarks = computed(() =>
-    [...this.beside.remarks().values()]
+    [...this.annotations.notes().values()]
       .filter((r) => r.enrolment === this.student() && (r.note !== null || r.flaggedBy !== null))
       .map((r) => ({
         ...r,
@@ -134,13 +134,13 @@ export class OneStudentPage {
   });
 
   constructor() {
-    this.foot.keys.set([
-      { key: '← →', does: 'the student before, the next' },
-      { key: '?', does: 'all keys' },
+    this.statusBar.keys.set([
+      { key: '← →', label: 'the student before, the next' },
+      { key: '?', label: 'all keys' },
     ]);
     effect(() => {
       const name = this.name();
-      untracked(() => this.foot.tell(name));
+      untracked(() => this.statusBar.announce(name));
     });
     effect(() => {
       const student = this.student();
@@ -154,7 +154,7 @@ export class OneStudentPage {
       const book = this.store.id();
       if (book !== '') untracked(() => void this.fetchJournal(book, student));
     });
-    inject(DestroyRef).onDestroy(() => this.foot.keys.set([]));
+    inject(DestroyRef).onDestroy(() => this.statusBar.keys.set([]));
   }
 
   private async fetch(student: string): Promise<void> {
@@ -170,7 +170,7 @@ export class OneStudentPage {
       this.standing.set(standing.lines);
       this.contents.set(contents);
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -179,7 +179,7 @@ export class OneStudentPage {
       const page = await this.api.get<JournalPage>(`/books/${book}/journal?enrolment=${encodeURIComponent(student)}`);
       if (student === this.student()) this.journal.set(page);
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 
@@ -237,7 +237,7 @@ export class OneStudentPage {
       id: this.student(),
       title: `Staff note: ${this.name()}`,
       label: 'Students never see it. Ctrl+Enter keeps it; an empty one takes it away.',
-      value: this.beside.remarkAt(this.student(), WHOLE).note?.text ?? '',
+      value: this.annotations.noteAt(this.student(), WHOLE).note?.text ?? '',
       does: 'Keep it',
       most: NOTE_LENGTH,
       long: true,
@@ -247,10 +247,10 @@ export class OneStudentPage {
   protected async keepNote(note: string): Promise<void> {
     const question = this.asking()!;
     try {
-      await this.beside.write(question.id, WHOLE, { note });
+      await this.annotations.write(question.id, WHOLE, { note });
       this.asking.set(null);
     } catch (error) {
-      this.asking.set({ ...question, value: note, problem: saysOf(error) });
+      this.asking.set({ ...question, value: note, problem: messageOf(error) });
     }
   }
 }

@@ -3,13 +3,13 @@ import { RouterLink } from '@angular/router';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
 import type { Rehearsal, RehearsalWrite } from '@contract/statements';
-import { Api, saysOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
 import { receivedOf, typedOf, withReceived, withTyped } from './rehearsal-cell';
-import { StudentReads } from './student-view';
+import { StudentViewBody } from './student-view';
 
 const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, cells: [] };
 
@@ -17,14 +17,14 @@ const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, 
 @Component({
   selector: 'lt-rehearsal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayBox, RouterLink, StudentReads],
+  imports: [DayBox, RouterLink, StudentViewBody],
   templateUrl: './rehearsal.html',
   styleUrl: './rehearsal.css',
 })
 export class RehearsalPage {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   protected readonly answer = signal<Rehearsal | null>(null);
   protected readonly problem = signal('');
   /** What cannot be read, by assessment ('' for the sentence above them). */
@@ -61,8 +61,8 @@ export class RehearsalPage {
   protected readonly anything = computed(() => JSON.stringify(this.write()) !== JSON.stringify(NOTHING));
 
   constructor() {
-    this.foot.tell('A rehearsal: it counts nowhere, and nobody is told.');
-    this.foot.keys.set([]);
+    this.statusBar.announce('A rehearsal: it counts nowhere, and nobody is told.');
+    this.statusBar.keys.set([]);
     effect(() => {
       const id = this.store.id();
       untracked(() => {
@@ -84,7 +84,7 @@ export class RehearsalPage {
       this.write.set(answer.write);
       this.problem.set('');
     } catch (error) {
-      if (turn === this.asked) this.problem.set(saysOf(error));
+      if (turn === this.asked) this.problem.set(messageOf(error));
     }
   }
 

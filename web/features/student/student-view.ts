@@ -4,7 +4,7 @@ import { shortText } from '@core/exact/rounding';
 import { RangeBar } from '../../ui/chart/range-bar';
 import { WorkingLines } from '../../ui/text/working-lines';
 import { dayAndTime } from '../../ui/text/dates';
-import type { MyBook } from '@contract/statements';
+import type { StudentView } from '@contract/statements';
 
 /** What a student reads of one book. The same wherever it is looked at: by them, by staff, in a rehearsal. */
 @Component({
@@ -14,8 +14,8 @@ import type { MyBook } from '@contract/statements';
   templateUrl: './student-view.html',
   styleUrl: './student-view.css',
 })
-export class StudentReads {
-  readonly page = input.required<MyBook>();
+export class StudentViewBody {
+  readonly page = input.required<StudentView>();
   protected readonly chosen = signal<string | null>(null);
   protected readonly whole = signal(false);
   protected readonly work = computed(() => {
@@ -44,7 +44,7 @@ export class StudentReads {
   }
 
   /** What stands for the score where there is none, in the student's words (states.md). */
-  protected stateWord(w: MyBook['work'][number]): string {
+  protected stateWord(w: StudentView['work'][number]): string {
     if (w.score) {
       if (w.state === 'excused') return 'excused, does not count';
       if (w.state === 'missing') return 'missing';

@@ -10,20 +10,20 @@ import {
 } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { Api, saysOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { Foot } from '../../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
-import { Where } from '../../ui/layout/breadcrumbs';
-import { StudentReads } from './student-view';
+import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
+import { StudentViewBody } from './student-view';
 import type { Notices } from '@contract/notices';
-import type { MyBook, MyBooks } from '@contract/statements';
+import type { StudentView, StudentBooks } from '@contract/statements';
 
 /** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
 @Component({
   selector: 'lt-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, StudentReads],
+  imports: [RouterLink, StudentViewBody],
   templateUrl: './student.html',
   styleUrl: './student.css',
 })
@@ -34,13 +34,13 @@ export class StudentPage {
   readonly asStudent = input<string>();
   protected readonly opened = inject(BookStore);
   private readonly api = inject(Api);
-  private readonly foot = inject(Foot);
+  private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
-  private readonly where = inject(Where);
+  private readonly breadcrumbs = inject(Breadcrumbs);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly books = resource({
     params: () => (this.asStudent() ? undefined : {}),
-    loader: () => this.api.get<MyBooks>('/my/books'),
+    loader: () => this.api.get<StudentBooks>('/my/books'),
   });
   protected readonly notices = resource({
     params: () => (this.asStudent() ? undefined : {}),
@@ -57,23 +57,23 @@ export class StudentPage {
       const book = this.book();
       return book ? `/my/books/${encodeURIComponent(book)}` : undefined;
     },
-    loader: ({ params }) => this.api.get<MyBook>(params),
+    loader: ({ params }) => this.api.get<StudentView>(params),
   });
   protected readonly page = computed(() => (this.open.hasValue() ? (this.open.value() ?? null) : null));
   protected readonly problem = computed(() =>
-    this.open.error() ? saysOf(this.open.error()) : this.books.error() ? saysOf(this.books.error()) : '',
+    this.open.error() ? messageOf(this.open.error()) : this.books.error() ? messageOf(this.books.error()) : '',
   );
 
   constructor() {
-    this.foot.tell('Scores stand here once your teacher has released them.');
-    this.foot.keys.set([]);
+    this.statusBar.announce('Scores stand here once your teacher has released them.');
+    this.statusBar.keys.set([]);
     effect(() => {
       const first = this.list()?.[0];
       if (!this.asStudent() && !this.book() && first)
         untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
     });
     effect(() => {
-      if (!this.asStudent()) this.where.set(this.me()?.school ?? '', this.page()?.title ?? 'My work');
+      if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'My work');
     });
   }
 
@@ -88,7 +88,7 @@ export class StudentPage {
       await this.api.send('PUT', `/my/notices/${id}/seen`, {});
       this.notices.reload();
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
     }
   }
 }

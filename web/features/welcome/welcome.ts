@@ -3,7 +3,7 @@ import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
-import { Api, saysOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
 import { SessionActions } from '../../data/session';
 import { Mark } from '../../ui/layout/mark';
 
@@ -105,7 +105,7 @@ export class WelcomePage {
       this.login.set(login);
       this.store.dispatch(SessionActions.signIn({ login, password: this.password() }));
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { curveStepAfter, line, scaleLinear, scaleTime } from 'd3';
-import type { StoodPoint } from '../../worker/protocol';
+import type { StandingAt } from '../../worker/protocol';
 import { day } from '../text/dates';
 import type { Edge } from './spread-picture';
 
@@ -57,7 +57,7 @@ const RIGHT = WIDTH - 60;
   `,
 })
 export class TermLine {
-  readonly points = input.required<readonly StoodPoint[]>();
+  readonly points = input.required<readonly StandingAt[]>();
   readonly edges = input<readonly Edge[]>([]);
   readonly zone = input.required<string>();
   protected readonly width = WIDTH;
@@ -84,7 +84,7 @@ export class TermLine {
   });
   protected readonly path = computed(
     () =>
-      line<StoodPoint>()
+      line<StandingAt>()
         .x((p) => this.x()(p.at))
         .y((p) => this.y()(p.standing.at))
         .curve(curveStepAfter)([...this.shown()]) ?? '',

@@ -3,7 +3,7 @@ import { Injectable, signal } from '@angular/core';
 /** Something that can be done on the page that is open. */
 export interface Action {
   id: string;
-  says: string;
+  label: string;
   /** Its key or word, as a hint. */
   key: string;
   run(): void;
@@ -11,7 +11,7 @@ export interface Action {
 
 /** The line that goes anywhere, and what the open page adds to it. */
 @Injectable({ providedIn: 'root' })
-export class Jump {
+export class CommandPalette {
   readonly open = signal(false);
   readonly actions = signal<Action[]>([]);
 }

@@ -2,16 +2,16 @@ import { Injectable, signal } from '@angular/core';
 
 export interface KeyHint {
   key: string;
-  does: string;
+  label: string;
 }
 
 /** Milliseconds that something told stays before what merely stands here is said again. */
-const HOLDS = 5_000;
+const HOLD_MS = 5_000;
 
 /** What the bar at the foot says: what was last kept, where you are, which keys work here. */
 @Injectable({ providedIn: 'root' })
-export class Foot {
-  readonly says = signal('');
+export class StatusBar {
+  readonly message = signal('');
   readonly tone = signal<'plain' | 'trouble'>('plain');
   readonly keys = signal<KeyHint[]>([]);
   /** All keys of the page, and whether their sheet is shown. */
@@ -21,28 +21,28 @@ export class Foot {
   private later = '';
 
   /** Tells what happened. It is not talked over for some seconds. */
-  tell(says: string, tone: 'plain' | 'trouble' = 'plain'): void {
+  announce(says: string, tone: 'plain' | 'trouble' = 'plain'): void {
     clearTimeout(this.timer);
     this.later = '';
     this.timer = setTimeout(() => {
       this.timer = undefined;
-      if (this.later !== '') this.say(this.later, 'plain');
-    }, HOLDS);
-    this.say(says, tone);
+      if (this.later !== '') this.show(this.later, 'plain');
+    }, HOLD_MS);
+    this.show(says, tone);
   }
 
   /** Says where one is and what stands here; at once where the person has moved on, else after what was told. */
-  murmur(says: string, movedOn: boolean): void {
+  setIdle(says: string, movedOn: boolean): void {
     if (movedOn) {
       clearTimeout(this.timer);
       this.timer = undefined;
     }
-    if (this.timer === undefined) this.say(says, 'plain');
+    if (this.timer === undefined) this.show(says, 'plain');
     else this.later = says;
   }
 
-  private say(says: string, tone: 'plain' | 'trouble'): void {
-    this.says.set(says);
+  private show(says: string, tone: 'plain' | 'trouble'): void {
+    this.message.set(says);
     this.tone.set(tone);
   }
 }

@@ -6,7 +6,7 @@ const options = {
   asMarked: false,
   trouble: null,
   unkept: false,
-  scribble: null,
+  unreadableText: null,
   noted: false,
   flagged: false,
   news: false,
@@ -70,9 +70,9 @@ describe('how a cell looks', () => {
     expect([1300, 1225, 0, 50].map(points)).toEqual(['13.0', '12.25', '0.0', '0.5']));
 
   it('shows what could not be read as it was typed, and says what is kept', () => {
-    expect(cellView(cell('scored', { counts: 17 }), 0, { ...options, scribble: '7..5' })).toMatchObject({
+    expect(cellView(cell('scored', { counts: 17 }), 0, { ...options, unreadableText: '7..5' })).toMatchObject({
       text: '7..5',
-      look: 'refused scribble',
+      look: 'refused unreadableText',
       words: '7..5, which cannot be read; kept now: 17.0, draft',
     });
   });

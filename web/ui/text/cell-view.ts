@@ -16,7 +16,7 @@ export interface CellOptions {
   trouble: 'clash' | 'refused' | null;
   unkept: boolean;
   /** Typed and not readable: it stands in the cell as it was typed. */
-  scribble?: string | null;
+  unreadableText?: string | null;
   noted?: boolean;
   flagged?: boolean;
   /** Somebody else changed it since one was here. */
@@ -95,12 +95,12 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
     look.push('news');
     words.push('changed since you were here');
   }
-  if (typeof options.scribble === 'string')
+  if (typeof options.unreadableText === 'string')
     return {
-      text: options.scribble,
+      text: options.unreadableText,
       taken: '',
-      look: 'refused scribble',
-      words: `${options.scribble}, which cannot be read; kept now: ${words.join(', ') || 'nothing'}`,
+      look: 'refused unreadableText',
+      words: `${options.unreadableText}, which cannot be read; kept now: ${words.join(', ') || 'nothing'}`,
     };
   if (options.trouble === 'clash')
     return { text: 'which?', taken: '', look: 'clash', words: 'somebody else changed this too; choose which is right' };

@@ -1,16 +1,16 @@
 import type pg from 'pg';
 import type { BookRole } from '../../books';
-import { Gather } from '../../../kernel/batch-loader';
+import { BatchLoader } from '../../../kernel/batch-loader';
 import type { Person } from './persons';
 
 /** Under which session somebody asks, and of which book ('' of none). */
-export interface Asked {
+export interface AdmissionQuery {
   session: string;
   book: string;
 }
 
 /** Who asks, where the session stands and the person is active; the session's token; what they are in the book. */
-export interface Known {
+export interface Identity {
   person: Person;
   token: string;
   bookThere: boolean;
@@ -28,17 +28,17 @@ interface Row extends Person {
 }
 
 /** Answers that are remembered at most. */
-const MOST = 5_000;
+const MAX_REMEMBERED = 5_000;
 
-const keyOf = ({ session, book }: Asked): string => `${session} ${book}`;
+const keyOf = ({ session, book }: AdmissionQuery): string => `${session} ${book}`;
 
 /** Looks up who somebody is and what they are in a book: one question to the database for all who ask at once. */
 export class Admission {
-  private readonly gather: Gather<Asked, Known | null>;
-  private readonly answers = new Map<string, Known>();
+  private readonly loader: BatchLoader<AdmissionQuery, Identity | null>;
+  private readonly answers = new Map<string, Identity>();
 
   constructor(pool: pg.Pool) {
-    this.gather = new Gather<Asked, Known | null>(async (asked) => {
+    this.loader = new BatchLoader<AdmissionQuery, Identity | null>(async (asked) => {
       const { rows } = await pool.query<Row>({
         name: 'admission',
         text: `select p.school, p.id, p.login, p.family, p.given, p.role, s.token, n.at::int,
@@ -52,30 +52,30 @@ export class Admission {
               where x.school = s.school and x.id = s.person and x.active offset 0) p`,
         values: [asked.map((a) => a.session), asked.map((a) => a.book)],
       });
-      const found = asked.map((): Known | null => null);
+      const found = asked.map((): Identity | null => null);
       for (const { at, token, there, archived, bookRole, ...person } of rows)
         found[at - 1] = { person, token, bookThere: there, bookArchived: archived, role: bookRole };
       return found;
     });
   }
 
-  async look(asked: Asked): Promise<Known | null> {
-    const known = await this.gather.get(asked);
+  async find(asked: AdmissionQuery): Promise<Identity | null> {
+    const known = await this.loader.get(asked);
     const key = keyOf(asked);
     this.answers.delete(key);
     if (known) this.answers.set(key, known);
-    if (this.answers.size > MOST) this.answers.delete(this.answers.keys().next().value!);
+    if (this.answers.size > MAX_REMEMBERED) this.answers.delete(this.answers.keys().next().value!);
     return known;
   }
 
-  /** What was the answer last time. It may be right no longer: nothing is done on it but what asks again ({@link stillSo}). */
-  lately(asked: Asked): Known | null {
+  /** What was the answer last time. It may be right no longer: nothing is done on it but what asks again ({@link grantsStillValid}). */
+  cached(asked: AdmissionQuery): Identity | null {
     return this.answers.get(keyOf(asked)) ?? null;
   }
 }
 
 /** What somebody was let in on: it must still be so when something is written. */
-export interface LetIn {
+export interface Grant {
   session: string;
   person: string;
   token: string;
@@ -84,17 +84,17 @@ export interface LetIn {
 }
 
 /** Somebody who was let in on what was known of them lately: the writing asks whether it is still so, or `ask` does. */
-export interface Lately {
-  letIn: LetIn;
+export interface CachedAdmission {
+  grant: Grant;
   /** Asks now; refuses where they would not be let in any more. */
-  ask(): Promise<void>;
+  recheck(): Promise<void>;
 }
 
 /**
  * A condition that holds while all of these would be let in again to the book `$2` of the school `$1`, with its values
  * from `first` on. It looks rows up one by one by their keys, as the question at the door does.
  */
-export function stillSo(letIn: LetIn[], first: number): { sql: string; values: unknown[] } {
+export function grantsStillValid(letIn: Grant[], first: number): { sql: string; values: unknown[] } {
   const p = (i: number): string => `$${first + i}`;
   return {
     sql: `(select count(*) from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::text[], ${p(3)}::text[], ${p(4)}::text[])

@@ -1,5 +1,5 @@
 import type { Item } from '@core/book/document';
-import { stillSo, type LetIn } from '../../accounts';
+import { grantsStillValid, type Grant } from '../../accounts';
 import type { Db } from '../../../kernel/database';
 import {
   asJson,
@@ -11,15 +11,15 @@ import {
   type EntryRow,
 } from '../../../kernel/cells/sql';
 import { linesPart, type JournalLine, type Who } from '../../../kernel/journal/sql/lines';
-import { type ScoresKept, type ScoresSeen } from '../../../kernel/cells/cell-cache';
+import { type WrittenScores, type ScoresSnapshot } from '../../../kernel/cells/cell-cache';
 
 /** Reads it in one statement, so that all of it is of one moment. Null: there is no such book. */
-export async function seeScores(
+export async function readScores(
   db: Db,
   school: string,
   book: string,
   wanted: { operation: string; assessment: string; enrolment: string }[],
-): Promise<ScoresSeen | null> {
+): Promise<ScoresSnapshot | null> {
   const assessments = wanted.map((w) => w.assessment);
   const enrolments = wanted.map((w) => w.enrolment);
   const parts = cellParts({ assessments, enrolments });
@@ -73,20 +73,20 @@ export interface ScoresWrite {
  * Writes cells with their journal lines in one statement, where the book still is as it was seen; null, and nothing
  * written, where somebody else has changed it since, or one of `letIn` would be let in no more.
  */
-export async function keepScores(
+export async function writeScores(
   db: Db,
   who: Who,
-  seen: ScoresKept,
+  seen: WrittenScores,
   { changed, lines, fewer }: ScoresWrite,
-  letIn: LetIn[] = [],
-): Promise<ScoresKept | null> {
+  letIn: Grant[] = [],
+): Promise<WrittenScores | null> {
   const held = 'exists (select 1 from held)';
-  const allowed = stillSo(letIn, 6);
+  const allowed = grantsStillValid(letIn, 6);
   const first = 6 + allowed.values.length;
   const written = writeParts(changed, first, held, fewer);
   const journal = linesPart(who, lines, '', first + written.values.length, '$3::int', held);
   const named = Object.entries(written.parts).map(([name, sql]) => `${name} as (${sql})`);
-  const { rows } = await db.query<ScoresKept>({
+  const { rows } = await db.query<WrittenScores>({
     name: fewer ? 'keep-scores-fewer' : 'keep-scores',
     text: `with held as (update book set seq = seq + $4 where school = $1 and id = $2 and seq = $3 and xmin = $5::xid
             and (archived_at is null or cardinality($6::text[]) = 0) and ${allowed.sql}

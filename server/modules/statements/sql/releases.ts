@@ -1,7 +1,7 @@
 import type { EntryContent } from '@core/book/change';
 import type { Skeleton } from '@core/book/assemble';
 import type { Db } from '../../../kernel/database';
-import type { SlipBody } from '@contract/statements';
+import type { StatementBody } from '@contract/statements';
 
 export interface ReleasedEntry {
   enrolment: string;
@@ -81,7 +81,7 @@ export async function deleteReleased(
   return rows.map((r) => r.enrolment);
 }
 
-export async function keepSkeleton(
+export async function insertSkeleton(
   db: Db,
   s: { school: string; book: string; id: string; text: string; rulesVersion: number },
 ): Promise<void> {
@@ -91,7 +91,7 @@ export async function keepSkeleton(
   );
 }
 
-export interface KeptSkeleton {
+export interface ReleasedSkeleton {
   id: string;
   skeleton: Skeleton;
   rulesVersion: number;
@@ -103,9 +103,9 @@ export async function skeletonsOf(
   school: string,
   book: string,
   enrolments: string[],
-): Promise<Map<string, KeptSkeleton>> {
+): Promise<Map<string, ReleasedSkeleton>> {
   const slips = await db.query<{ enrolment: string; skeleton: string }>(
-    'select enrolment, skeleton from slip where school = $1 and book = $2 and enrolment = any($3)',
+    'select enrolment, skeleton from student_statement where school = $1 and book = $2 and enrolment = any($3)',
     [school, book, enrolments],
   );
   const ids = [...new Set(slips.rows.map((r) => r.skeleton))];
@@ -122,7 +122,7 @@ export async function skeletonsOf(
   return new Map(slips.rows.map((r) => [r.enrolment, byId.get(r.skeleton)!]));
 }
 
-export async function writeSlips(
+export async function insertStatements(
   db: Db,
   school: string,
   book: string,
@@ -130,33 +130,33 @@ export async function writeSlips(
   slips: { enrolment: string; skeleton: string; body: string }[],
 ): Promise<void> {
   await db.query(
-    `insert into slip (school, book, made_at, enrolment, skeleton, body)
+    `insert into student_statement (school, book, made_at, enrolment, skeleton, body)
      select $1, $2, $3, * from unnest($4::text[], $5::text[], $6::text[])
      on conflict (school, book, enrolment) do update set skeleton = excluded.skeleton, body = excluded.body, made_at = excluded.made_at`,
     [school, book, at, slips.map((s) => s.enrolment), slips.map((s) => s.skeleton), slips.map((s) => s.body)],
   );
 }
 
-export async function slipOf(db: Db, school: string, book: string, enrolment: string): Promise<string | null> {
+export async function statementOf(db: Db, school: string, book: string, enrolment: string): Promise<string | null> {
   const { rows } = await db.query<{ body: string }>(
-    'select body from slip where school = $1 and book = $2 and enrolment = $3',
+    'select body from student_statement where school = $1 and book = $2 and enrolment = $3',
     [school, book, enrolment],
   );
   return rows[0]?.body ?? null;
 }
 
 /** What each of these students reads now, by enrolment. */
-export async function slipsOf(
+export async function statementsOf(
   db: Db,
   school: string,
   book: string,
   enrolments: string[],
-): Promise<Map<string, SlipBody>> {
+): Promise<Map<string, StatementBody>> {
   const { rows } = await db.query<{ enrolment: string; body: string }>(
-    'select enrolment, body from slip where school = $1 and book = $2 and enrolment = any($3)',
+    'select enrolment, body from student_statement where school = $1 and book = $2 and enrolment = any($3)',
     [school, book, enrolments],
   );
-  return new Map(rows.map((r) => [r.enrolment, JSON.parse(r.body) as SlipBody]));
+  return new Map(rows.map((r) => [r.enrolment, JSON.parse(r.body) as StatementBody]));
 }
 
 /** Students of a book to whom something is released. */

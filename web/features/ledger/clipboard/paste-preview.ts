@@ -58,7 +58,7 @@ const KINDS: { kind: PasteCell['kind']; says: string }[] = [
                 <td>{{ where(c) }}</td>
                 <td class="right mono">{{ c.target.now || '–' }}</td>
                 <td class="right mono">{{ c.text }}</td>
-                <td class="why">{{ c.kind === 'overwrites' ? '' : c.says }}</td>
+                <td class="why">{{ c.kind === 'overwrites' ? '' : c.message }}</td>
               </tr>
             }
           </table>

@@ -34,7 +34,7 @@ export interface PasteCell {
   /** Null: the text cannot be read; `says` has the reason. */
   change: CellChange | null;
   kind: 'new' | 'overwrites' | 'same' | 'above' | 'refused';
-  says: string;
+  message: string;
 }
 
 /** What a paste would do. */
@@ -78,12 +78,12 @@ export function planPaste(
 function read(target: PasteTarget, text: string): PasteCell {
   const typed = readTyped(text, target);
   if (typed.kind !== 'change')
-    return { target, text, change: null, kind: 'refused', says: typed.kind === 'refused' ? typed.says : '' };
+    return { target, text, change: null, kind: 'refused', message: typed.kind === 'refused' ? typed.says : '' };
   const { change, above } = typed;
   const same =
     text === target.now || (change.kind === 'score' && Number(target.now) === change.points && target.now !== '');
-  if (same) return { target, text, change, kind: 'same', says: '' };
+  if (same) return { target, text, change, kind: 'same', message: '' };
   if (above)
-    return { target, text, change, kind: 'above', says: `${text} is more than the ${target.points} possible.` };
-  return { target, text, change, kind: target.now === '' ? 'new' : 'overwrites', says: '' };
+    return { target, text, change, kind: 'above', message: `${text} is more than the ${target.points} possible.` };
+  return { target, text, change, kind: target.now === '' ? 'new' : 'overwrites', message: '' };
 }

@@ -26,7 +26,7 @@ export interface CellTarget {
   due: string | null;
   content: EntryContent;
   /** What was typed before and could not be read. */
-  scribble: string | null;
+  unreadableText: string | null;
 }
 
 /** Where the line waits until it is opened. */
@@ -37,7 +37,7 @@ export const NO_TARGET: CellTarget = {
   marks: [],
   due: null,
   content: {},
-  scribble: null,
+  unreadableText: null,
 };
 
 /**
@@ -151,7 +151,7 @@ export class CellEditor {
   readonly closed = output<Step>();
   readonly goes = output<Goal>();
   /** What cannot be read stays in the cell as it was typed. */
-  readonly scribbled = output<{ text: string; says: string; step: Step }>();
+  readonly unreadableEntered = output<{ text: string; says: string; step: Step }>();
   /** An action word over more than one cell. */
   readonly slashed = output<string>();
   /** Cells that are selected with this one. */
@@ -168,7 +168,7 @@ export class CellEditor {
   protected readonly wide = computed(() => this.text().startsWith('/'));
   protected readonly words = computed(() => {
     const text = this.text();
-    if (text.startsWith('/')) return offered(text).map((w) => ({ word: `/${w.word} ${w.then}`.trim(), does: w.does }));
+    if (text.startsWith('/')) return offered(text).map((w) => ({ word: `/${w.word} ${w.then}`.trim(), does: w.label }));
     return completions(text, this.target().marks).length > 1
       ? completions(text, this.target().marks).map((word) => ({ word, does: '' }))
       : [];
@@ -198,7 +198,7 @@ export class CellEditor {
   leave(): boolean {
     if (!this.done) this.enter('stay');
     const says = this.says();
-    if (!this.done) this.finish(() => this.scribbled.emit({ text: this.typedText(), says, step: 'stay' }));
+    if (!this.done) this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), says, step: 'stay' }));
     return this.done;
   }
 
@@ -207,8 +207,8 @@ export class CellEditor {
   }
 
   private marked(): string {
-    const { content, scribble } = this.target();
-    if (scribble !== null) return scribble;
+    const { content, unreadableText } = this.target();
+    if (unreadableText !== null) return unreadableText;
     if (content.state) return content.state === 'awaiting' ? 'awaited' : content.state;
     if (content.set !== undefined) return String(content.set);
     const last = [...(content.attempts ?? [])].reverse().find((a) => a.score !== undefined || a.mark !== undefined);
@@ -249,7 +249,7 @@ export class CellEditor {
   private enter(step: Step, all = false): void {
     const text = this.line().nativeElement.value;
     if (text.trim().startsWith('/')) return this.act(text.trim(), step);
-    if (text === this.marked() && this.target().scribble === null && !all)
+    if (text === this.marked() && this.target().unreadableText === null && !all)
       return this.finish(() => this.closed.emit(step));
     const { points, marks } = this.target();
     const read = readTyped(splitReason(text).text, { points, marks });
@@ -266,7 +266,8 @@ export class CellEditor {
 
   /** Said once; the second time the text stays in the cell as it is, marked, and one goes on. */
   private refused(text: string, says: string, step: Step): void {
-    if (this.accepted === text) return this.finish(() => this.scribbled.emit({ text: this.typedText(), says, step }));
+    if (this.accepted === text)
+      return this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), says, step }));
     this.accepted = text;
     this.says.set(says);
   }

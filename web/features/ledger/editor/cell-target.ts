@@ -19,7 +19,7 @@ function roughContent(store: BookStore, s: number, item: string): EntryContent {
 export function targetOf(
   store: BookStore,
   place: { student: string; index: number; item: string },
-  scribble: string | null,
+  unreadableText: string | null,
 ): CellTarget {
   const { points, marks, due } = store.assessments().get(place.item)!;
   return {
@@ -28,7 +28,7 @@ export function targetOf(
     points,
     marks,
     due,
-    scribble,
+    unreadableText,
     content: roughContent(store, place.index, place.item),
   };
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, model, out
 import { Dialog } from 'primeng/dialog';
 import type { AssessmentLine } from '@core/import/new-assessment';
 import { BookStore } from '../../../data/book';
-import { Making } from '../../../data/assessment-maker';
+import { AssessmentMaker } from '../../../data/assessment-maker';
 import { NewAssessmentLine } from '../../../ui/form/new-assessment';
 
 /** The line in which an assessment is made, over the ledger. */
@@ -10,7 +10,7 @@ import { NewAssessmentLine } from '../../../ui/form/new-assessment';
   selector: 'lt-new-column',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Dialog, NewAssessmentLine],
-  providers: [Making],
+  providers: [AssessmentMaker],
   template: `
     <p-dialog
       header="Make an assessment"
@@ -25,9 +25,9 @@ import { NewAssessmentLine } from '../../../ui/form/new-assessment';
         <lt-new-assessment
           [context]="context()"
           [zone]="zone()"
-          [busy]="making.busy()"
-          [failure]="making.failure()"
-          (changed)="making.failure.set('')"
+          [busy]="maker.busy()"
+          [failure]="maker.failure()"
+          (changed)="maker.failure.set('')"
           (wanted)="make($event)"
         />
       }
@@ -39,14 +39,14 @@ export class NewColumn {
   readonly usual = input<string | null>(null);
   readonly made = output<{ id: string; title: string }>();
   readonly left = output<void>();
-  protected readonly making = inject(Making);
-  protected readonly context = computed(() => this.making.context(this.usual()));
+  protected readonly maker = inject(AssessmentMaker);
+  protected readonly context = computed(() => this.maker.context(this.usual()));
   private readonly store = inject(BookStore);
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly line = viewChild(NewAssessmentLine);
 
   protected async make(line: AssessmentLine): Promise<void> {
-    const id = await this.making.make(line);
+    const id = await this.maker.make(line);
     if (id !== null) this.made.emit({ id, title: line.title });
   }
 }

@@ -26,33 +26,33 @@ export interface SlashWord {
   word: string;
   /** What may follow. */
   then: string;
-  does: string;
+  label: string;
 }
 
 export const SLASH_WORDS: readonly SlashWord[] = [
-  { word: 'late', then: '2, or 13 Nov 20:00', does: 'how late it was, in days, or when it came in' },
-  { word: 'ontime', then: '', does: 'waive the lateness' },
-  { word: 'came', then: '12 Nov 16:00', does: 'work came in and waits to be marked' },
-  { word: 'due', then: '27 Nov 17:00', does: 'a due date of their own; alone: none' },
-  { word: 'down', then: '', does: 'fill the selection from its first row' },
-  { word: 'across', then: '', does: 'fill the selection from its first column' },
-  { word: 'note', then: '', does: 'a staff note on this cell' },
-  { word: 'flag', then: '', does: 'come back to it later; again: done' },
-  { word: 'history', then: '', does: 'everything that happened to this cell' },
-  { word: 'column', then: '', does: 'numbers and spread of this assessment' },
-  { word: 'student', then: '', does: 'this student’s own page' },
-  { word: 'allow', then: '1', does: 'late allowances of their own; 0: none' },
-  { word: 'set', then: '14', does: 'a score that stands as it is; alone: none' },
-  { word: 'protect', then: '', does: 'never dropped for this student; “no” ends it' },
-  { word: 'attempts', then: '', does: 'all attempts, each with its dates' },
-  { word: 'exceptions', then: '', does: 'the page of exceptions, with this one chosen' },
-  { word: 'rules', then: '', does: 'the rules that make this number' },
-  { word: 'mine', then: '', does: 'after a clash: keep mine' },
-  { word: 'theirs', then: '', does: 'after a clash: take theirs' },
-  { word: 'marked', then: '', does: 'show as marked, or what counts' },
-  { word: 'closing', then: '', does: 'the sheet as if the term ended now' },
-  { word: 'release', then: '', does: 'release this assessment …' },
-  { word: 'new', then: '', does: 'make an assessment …' },
+  { word: 'late', then: '2, or 13 Nov 20:00', label: 'how late it was, in days, or when it came in' },
+  { word: 'ontime', then: '', label: 'waive the lateness' },
+  { word: 'came', then: '12 Nov 16:00', label: 'work came in and waits to be marked' },
+  { word: 'due', then: '27 Nov 17:00', label: 'a due date of their own; alone: none' },
+  { word: 'down', then: '', label: 'fill the selection from its first row' },
+  { word: 'across', then: '', label: 'fill the selection from its first column' },
+  { word: 'note', then: '', label: 'a staff note on this cell' },
+  { word: 'flag', then: '', label: 'come back to it later; again: done' },
+  { word: 'history', then: '', label: 'everything that happened to this cell' },
+  { word: 'column', then: '', label: 'numbers and spread of this assessment' },
+  { word: 'student', then: '', label: 'this student’s own page' },
+  { word: 'allow', then: '1', label: 'late allowances of their own; 0: none' },
+  { word: 'set', then: '14', label: 'a score that stands as it is; alone: none' },
+  { word: 'protect', then: '', label: 'never dropped for this student; “no” ends it' },
+  { word: 'attempts', then: '', label: 'all attempts, each with its dates' },
+  { word: 'exceptions', then: '', label: 'the page of exceptions, with this one chosen' },
+  { word: 'rules', then: '', label: 'the rules that make this number' },
+  { word: 'mine', then: '', label: 'after a clash: keep mine' },
+  { word: 'theirs', then: '', label: 'after a clash: take theirs' },
+  { word: 'marked', then: '', label: 'show as marked, or what counts' },
+  { word: 'closing', then: '', label: 'the sheet as if the term ended now' },
+  { word: 'release', then: '', label: 'release this assessment …' },
+  { word: 'new', then: '', label: 'make an assessment …' },
 ];
 
 const GOALS: readonly Goal[] = [

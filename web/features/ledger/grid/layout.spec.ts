@@ -1,11 +1,11 @@
 import type { Group } from '@core/book/document';
 import { columnsOf, moved, spansOf, topCategory } from './layout';
-import { PLAIN } from '../view/look';
+import { DEFAULT_VIEW } from '../view/look';
 
 const items = ['a1', 'a2', 'b1', 'a3'];
 const category = (item: string): string => item[0]!;
 const ids = (look: object): string[] =>
-  columnsOf({ ...PLAIN, ...look }, items, category).map((c) => (c.kind === 'item' ? c.id : `Σ${c.category}`));
+  columnsOf({ ...DEFAULT_VIEW, ...look }, items, category).map((c) => (c.kind === 'item' ? c.id : `Σ${c.category}`));
 
 describe('the columns of the ledger', () => {
   it('stand in book order, or in another, without those hidden', () => {
@@ -15,24 +15,24 @@ describe('the columns of the ledger', () => {
 
   it('fold a category to one total at its first place', () => {
     expect(ids({ folded: ['a'] })).toEqual(['Σa', 'b1']);
-    expect(spansOf(columnsOf({ ...PLAIN, folded: ['a'] }, items, category))).toEqual([
+    expect(spansOf(columnsOf({ ...DEFAULT_VIEW, folded: ['a'] }, items, category))).toEqual([
       { category: 'a', from: 0, count: 1, folded: true },
       { category: 'b', from: 1, count: 1, folded: false },
     ]);
   });
 
   it('stand under a head for each run of a category', () =>
-    expect(spansOf(columnsOf(PLAIN, items, category)).map((s) => [s.category, s.from, s.count])).toEqual([
+    expect(spansOf(columnsOf(DEFAULT_VIEW, items, category)).map((s) => [s.category, s.from, s.count])).toEqual([
       ['a', 0, 2],
       ['b', 2, 1],
       ['a', 3, 1],
     ]));
 
   it('move one place, and stop at the ends', () => {
-    const columns = columnsOf(PLAIN, items, category);
+    const columns = columnsOf(DEFAULT_VIEW, items, category);
     expect(moved(columns, items, 'b1', -1)).toEqual(['a1', 'b1', 'a2', 'a3']);
     expect(moved(columns, items, 'a1', -1)).toEqual(items);
-    const some = columnsOf({ ...PLAIN, hidden: ['a2'] }, items, category);
+    const some = columnsOf({ ...DEFAULT_VIEW, hidden: ['a2'] }, items, category);
     expect(moved(some, items, 'b1', 1)).toEqual(['a1', 'a3', 'b1', 'a2']);
   });
 

@@ -1,5 +1,5 @@
 import type { Group } from '@core/book/document';
-import type { Look } from '../view/look';
+import type { ViewSettings } from '../view/look';
 
 /** A column of the ledger: an assessment by its number in the book, or the total of a folded category. */
 export type Column = { kind: 'item'; item: number; id: string; category: string } | { kind: 'total'; category: string };
@@ -22,7 +22,11 @@ export function topCategory(tree: Group, id: string): string {
 }
 
 /** The columns that a look shows, in its order. `categoryOf` gives each assessment's top category. */
-export function columnsOf(look: Look, items: readonly string[], categoryOf: (item: string) => string): Column[] {
+export function columnsOf(
+  look: ViewSettings,
+  items: readonly string[],
+  categoryOf: (item: string) => string,
+): Column[] {
   const place = new Map(look.order.map((id, i) => [id, i]));
   const rank = (id: string, i: number): number => place.get(id) ?? look.order.length + i;
   const shown = items

@@ -1,10 +1,10 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { Group } from '@core/book/document';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
-import { Beside } from '../../../data/annotations';
+import { BookAnnotations } from '../../../data/annotations';
 import { outOf } from '../../../data/columns';
 import { cellKey } from '../../../data/pending-writes';
-import { Scribbles } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { cellView, type CellView } from '../../../ui/text/cell-view';
 import { day } from '../../../ui/text/dates';
 import { STATES, type Standing } from '../../../worker/protocol';
@@ -43,8 +43,8 @@ export class LedgerRows {
   private readonly view = inject(LedgerView);
   private readonly store = this.view.store;
   private readonly outbox = this.store.outbox;
-  private readonly beside = inject(Beside);
-  private readonly scribbles = inject(Scribbles);
+  private readonly annotations = inject(BookAnnotations);
+  private readonly unreadable = inject(UnreadableEntries);
 
   /** The categories with the columns they stand over. */
   readonly categories = computed(() => {
@@ -124,9 +124,9 @@ export class LedgerRows {
     return [
       this.outbox.troubles(),
       this.outbox.line() === 'up' ? null : this.outbox.unkept(),
-      this.beside.remarks(),
-      this.beside.changed(),
-      this.scribbles.all(),
+      this.annotations.notes(),
+      this.annotations.changed(),
+      this.unreadable.all(),
     ];
   }
 
@@ -149,9 +149,9 @@ export class LedgerRows {
     const named = (at: number): string => day(at, zone);
     const troubles = this.outbox.troubles();
     const unkept = this.outbox.line() === 'up' ? null : this.outbox.unkept();
-    const remarks = this.beside.remarks();
-    const changed = this.beside.changed();
-    const scribbles = this.scribbles.all();
+    const remarks = this.annotations.notes();
+    const changed = this.annotations.changed();
+    const unreadable = this.unreadable.all();
     const asMarked = this.view.asMarked();
     const room = this.view.columnWidth();
     const totals = this.view.totals();
@@ -164,7 +164,7 @@ export class LedgerRows {
         trouble: troubles.get(key)?.kind ?? null,
         unkept: unkept?.has(key) === true,
         day: named,
-        scribble: scribbles.get(key)?.text ?? null,
+        unreadableText: unreadable.get(key)?.text ?? null,
         noted: remark !== undefined && remark.note !== null,
         flagged: remark !== undefined && remark.flaggedBy !== null,
         news: changed.has(key),

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
 import type { EntryContent } from '@core/book/change';
 import type { JournalPage, JournalSet } from '@contract/history';
-import { Api, saysOf } from '../../../data/api';
+import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { day } from '../../../ui/text/dates';
 import { lineWords, type Names } from '../../../ui/text/journal-words';
@@ -104,7 +104,7 @@ export class CellHistory {
       this.problem.set('');
       this.page(student, item, null).then(
         (page) => gone || this.shows(page),
-        (error: unknown) => gone || this.problem.set(saysOf(error)),
+        (error: unknown) => gone || this.problem.set(messageOf(error)),
       );
     });
   }
@@ -131,7 +131,7 @@ export class CellHistory {
       // Where the cell is another by now, its own lines are shown.
       if (this.lines() === shown) this.shows({ lines: [...(shown ?? []), ...more.lines], before: more.before });
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 

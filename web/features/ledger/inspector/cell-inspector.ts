@@ -12,11 +12,11 @@ import {
 import { RouterLink } from '@angular/router';
 import type { EntryContent } from '@core/book/change';
 import type { Line } from '@core/working/sentences';
-import { saysOf } from '../../../data/api';
-import { Beside } from '../../../data/annotations';
+import { messageOf } from '../../../data/api';
+import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
 import { cellKey } from '../../../data/pending-writes';
-import { Scribbles } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { AskText, type Question } from '../../../ui/form/ask-text';
 import { dayAndTime } from '../../../ui/text/dates';
 import { shortContent } from '../../../ui/text/short-content';
@@ -32,15 +32,15 @@ export interface Place {
   index: number;
   item: string | null;
 }
-export type Face = 'working' | 'history' | 'column';
-const FACES: { id: Face; says: string }[] = [
+export type InspectorTab = 'working' | 'history' | 'column';
+const FACES: { id: InspectorTab; says: string }[] = [
   { id: 'working', says: 'working' },
   { id: 'history', says: 'history' },
   { id: 'column', says: 'column' },
 ];
 
 /** Milliseconds without a step or an entry after which the cursor rests: longer than the pause between keys when typing a column. */
-const RESTS = 180;
+const REST_MS = 180;
 
 /** The slip beside the ledger: the working of the number under the cursor, its history and note, or its column's numbers. */
 @Component({
@@ -50,17 +50,17 @@ const RESTS = 180;
   templateUrl: './cell-inspector.html',
   styleUrl: './cell-inspector.css',
 })
-export class LedgerSlip {
+export class CellInspector {
   readonly place = input.required<Place | null>();
-  readonly face = model.required<Face>();
+  readonly face = model.required<InspectorTab>();
   readonly act = output<string>();
   readonly again = output<EntryContent>();
   /** What was opened here is closed: the keys belong to the grid again. */
   readonly done = output<void>();
   protected readonly store = inject(BookStore);
   private readonly view = inject(LedgerView);
-  protected readonly beside = inject(Beside);
-  private readonly scribbles = inject(Scribbles);
+  protected readonly annotations = inject(BookAnnotations);
+  private readonly unreadableEntries = inject(UnreadableEntries);
   protected readonly faces = FACES;
   protected readonly item = signal<Line[]>([]);
   protected readonly whole = signal<Line[]>([]);
@@ -76,11 +76,11 @@ export class LedgerSlip {
     return p?.item ? cellKey(p.student, p.item) : '';
   });
   protected readonly trouble = computed(() => this.store.outbox.troubles().get(this.key()));
-  protected readonly scribble = computed(() => this.scribbles.all().get(this.key()));
+  protected readonly unreadable = computed(() => this.unreadableEntries.all().get(this.key()));
   protected readonly remark = computed(() => {
     const p = this.place();
-    this.beside.remarks();
-    return p ? this.beside.remarkAt(p.student, p.item ?? '*') : null;
+    this.annotations.notes();
+    return p ? this.annotations.noteAt(p.student, p.item ?? '*') : null;
   });
   protected readonly theirs = computed(() => {
     const t = this.trouble();
@@ -108,7 +108,7 @@ export class LedgerSlip {
       this.store.revision();
       if (!place || !this.store.cells() || this.face() !== 'working') return;
       // While the cursor runs, nothing is asked: the working comes when it rests.
-      const timer = setTimeout(() => void this.fetch(place), RESTS);
+      const timer = setTimeout(() => void this.fetch(place), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }
@@ -136,8 +136,8 @@ export class LedgerSlip {
     void this.store.takeTheirs(p.student, p.item!);
   }
 
-  protected dropScribble(): void {
-    this.scribbles.drop([this.key()]);
+  protected dropUnreadable(): void {
+    this.unreadableEntries.drop([this.key()]);
   }
 
   /** Opens the staff note to write in. */
@@ -165,10 +165,10 @@ export class LedgerSlip {
     const question = this.asking()!;
     const [student, place] = question.id.split(' ') as [string, string];
     try {
-      await this.beside.write(student, place, { note });
+      await this.annotations.write(student, place, { note });
       this.leaveNote();
     } catch (error) {
-      this.asking.set({ ...question, value: note, problem: saysOf(error) });
+      this.asking.set({ ...question, value: note, problem: messageOf(error) });
     }
   }
 }

@@ -1,12 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
-import { saysOf } from '../../../data/api';
-import { Beside } from '../../../data/annotations';
-import { Foot } from '../../../ui/layout/status-bar';
+import { messageOf } from '../../../data/api';
+import { BookAnnotations } from '../../../data/annotations';
+import { StatusBar } from '../../../ui/layout/status-bar';
 import { AskText, type Question } from '../../../ui/form/ask-text';
 import { MenuWord } from '../../../ui/form/menu-word';
 import { moved } from '../grid/layout';
 import { LedgerView } from './ledger-view';
-import { fromQuery, PLAIN, type Only } from './look';
+import { fromQuery, DEFAULT_VIEW, type Only } from './look';
 import { TopLines } from './top-lines';
 
 const newId = (letter: string): string => `${letter}-${crypto.randomUUID().slice(0, 13)}`;
@@ -81,8 +81,8 @@ const newId = (letter: string): string => `${letter}-${crypto.randomUUID().slice
 export class LedgerTop {
   protected readonly view = inject(LedgerView);
   protected readonly lines = inject(TopLines);
-  private readonly beside = inject(Beside);
-  private readonly foot = inject(Foot);
+  private readonly annotations = inject(BookAnnotations);
+  private readonly statusBar = inject(StatusBar);
   readonly turned = output<void>();
   protected readonly look = this.view.look;
   protected readonly asking = signal<Question | null>(null);
@@ -100,7 +100,7 @@ export class LedgerTop {
   }
 
   private async groupAct(what: string): Promise<void> {
-    const group = this.beside.groups().find((g) => g.id === this.look().group);
+    const group = this.annotations.groups().find((g) => g.id === this.look().group);
     if (what === 'make') return this.asking.set({ ...ASK_GROUP, id: 'group' });
     if (!group) return;
     if (what === 'rename')
@@ -108,11 +108,11 @@ export class LedgerTop {
     const student = this.view.place()?.student;
     try {
       if (what === 'remove') {
-        await this.beside.removeGroup(group);
+        await this.annotations.removeGroup(group);
         this.view.change({ group: null });
-      } else await this.beside.keepGroup({ ...group, members: group.members.filter((m) => m !== student) });
+      } else await this.annotations.keepGroup({ ...group, members: group.members.filter((m) => m !== student) });
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
     }
   }
 
@@ -140,31 +140,31 @@ export class LedgerTop {
   }
 
   protected savedView(id: string): void {
-    if (id === '*') return this.view.change(PLAIN);
+    if (id === '*') return this.view.change(DEFAULT_VIEW);
     if (id === 'keep') return this.asking.set({ ...ASK_VIEW });
-    if (id === 'forget') return void this.tryTo(() => this.beside.removeView(this.lines.known()!.id));
-    const view = this.beside.views().find((v) => `view ${v.id}` === id);
+    if (id === 'forget') return void this.tryTo(() => this.annotations.removeView(this.lines.known()!.id));
+    const view = this.annotations.views().find((v) => `view ${v.id}` === id);
     if (view) this.view.change(fromQuery(view.query));
   }
 
   protected async answer(text: string): Promise<void> {
     const question = this.asking()!;
-    const group = this.beside.groups().find((g) => g.id === this.look().group);
+    const group = this.annotations.groups().find((g) => g.id === this.look().group);
     try {
       if (question.id === 'view')
-        await this.beside.keepView({ id: newId('v'), title: text, query: this.lines.query() });
-      else if (question.id === 'rename' && group) await this.beside.keepGroup({ ...group, title: text });
+        await this.annotations.keepView({ id: newId('v'), title: text, query: this.lines.query() });
+      else if (question.id === 'rename' && group) await this.annotations.keepGroup({ ...group, title: text });
       else {
         const { top, bottom } = this.view.selection();
         const rows = bottom > top ? this.view.rows().slice(top, bottom + 1) : this.view.rows();
         const members = rows.map((s) => this.view.store.students()[s]!);
         const id = newId('g');
-        await this.beside.keepGroup({ id, title: text, version: 0, members });
+        await this.annotations.keepGroup({ id, title: text, version: 0, members });
         this.view.change({ group: id });
       }
       this.asking.set(null);
     } catch (error) {
-      this.asking.set({ ...question, value: text, problem: saysOf(error) });
+      this.asking.set({ ...question, value: text, problem: messageOf(error) });
     }
   }
 
@@ -172,7 +172,7 @@ export class LedgerTop {
     try {
       await work();
     } catch (error) {
-      this.foot.tell(saysOf(error), 'trouble');
+      this.statusBar.announce(messageOf(error), 'trouble');
     }
   }
 }

@@ -1,12 +1,12 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { Beside } from '../../../data/annotations';
+import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
 import { cellKey } from '../../../data/pending-writes';
 import { groupTitle } from '../../../ui/text/group-title';
 import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
 import { columnsOf, spansOf, topCategory } from '../grid/layout';
 import { list, ranks, type Listed } from './listing';
-import { ONLY, PLAIN, sound, type Look } from './look';
+import { ONLY, DEFAULT_VIEW, sound, type ViewSettings } from './look';
 
 export interface Spot {
   row: number;
@@ -17,23 +17,23 @@ export interface Spot {
 @Injectable()
 export class LedgerView {
   readonly store = inject(BookStore);
-  private readonly beside = inject(Beside);
+  private readonly annotations = inject(BookAnnotations);
 
   readonly room = signal({ width: 960, height: 600 });
   readonly scroll = signal({ top: 0, left: 0 });
   readonly cursor = signal<Spot>({ row: 0, col: 0 });
   /** The other corner of the selection; null: the cursor's cell alone. */
   readonly anchor = signal<Spot | null>(null);
-  private readonly wanted = signal<Look>(PLAIN);
+  private readonly wanted = signal<ViewSettings>(DEFAULT_VIEW);
   /** Chosen once more: rows are chosen and ordered anew. */
   private readonly again = signal(0);
 
-  readonly look = computed((): Look =>
+  readonly look = computed((): ViewSettings =>
     this.store.items().length === 0
       ? this.wanted()
       : sound(this.wanted(), {
           sections: [...this.store.sections().keys()],
-          groups: this.beside.groups().map((g) => g.id),
+          groups: this.annotations.groups().map((g) => g.id),
           items: this.store.items(),
           categories: this.store.categories().map((c) => c.id),
           bands: this.scale().map((b) => b.label),
@@ -57,18 +57,18 @@ export class LedgerView {
     this.store.loaded();
     this.again();
     const worked = this.worked();
-    const group = this.beside.groups().find((g) => g.id === look.group);
+    const group = this.annotations.groups().find((g) => g.id === look.group);
     const fromNotes = look.only === 'note' || look.only === 'news';
-    if (fromNotes) this.beside.remarks();
+    if (fromNotes) this.annotations.notes();
     return untracked(() => list(look, this.listed(look, group ? new Set(group.members) : null, worked)));
   });
   readonly rows = computed(() => this.listing().rows);
 
-  private listed(look: Look, members: ReadonlySet<string> | null, worked: boolean): Listed {
+  private listed(look: ViewSettings, members: ReadonlySet<string> | null, worked: boolean): Listed {
     const people = this.store.people();
     const students = this.store.students();
-    const remarks = this.beside.remarks();
-    const changed = this.beside.changed();
+    const remarks = this.annotations.notes();
+    const changed = this.annotations.changed();
     return {
       students,
       items: this.store.items(),
@@ -191,7 +191,7 @@ export class LedgerView {
   }
 
   /** Another look; the cursor stays with its student and assessment where they are still shown. */
-  change(part: Partial<Look>): void {
+  change(part: Partial<ViewSettings>): void {
     const place = this.place();
     this.wanted.set({ ...this.look(), ...part });
     this.again.update((n) => n + 1);
@@ -202,7 +202,7 @@ export class LedgerView {
   }
 
   /** The look of an address, before the book is known. */
-  begin(look: Look): void {
+  begin(look: ViewSettings): void {
     this.wanted.set(look);
   }
 

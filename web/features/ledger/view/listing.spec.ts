@@ -1,7 +1,7 @@
 import { emptyColumns } from '../../../worker/columns';
 import { FLAG, STATES, type Standing } from '../../../worker/protocol';
 import { list, ranks, type Listed } from './listing';
-import { ONLY, PLAIN, type Look } from './look';
+import { ONLY, DEFAULT_VIEW, type ViewSettings } from './look';
 
 const NAMES = [
   { family: 'Éklund', given: 'Signe', number: '1', section: 'north' },
@@ -45,8 +45,8 @@ function book(): Listed {
     isNews: (student, item) => student === 's0' && item === 'reed',
   };
 }
-const rows = (look: Partial<Look>, more: Partial<Listed> = {}): number[] =>
-  list({ ...PLAIN, ...look }, { ...book(), ...more }).rows;
+const rows = (look: Partial<ViewSettings>, more: Partial<Listed> = {}): number[] =>
+  list({ ...DEFAULT_VIEW, ...look }, { ...book(), ...more }).rows;
 
 describe('who is listed', () => {
   it.each([
@@ -77,7 +77,7 @@ describe('who is listed', () => {
   });
 
   it('says what each part hides and how many', () => {
-    const look = { ...PLAIN, section: 'north', only: 'excused' as const };
+    const look = { ...DEFAULT_VIEW, section: 'north', only: 'excused' as const };
     expect(list(look, book())).toEqual({
       rows: [2],
       hides: [

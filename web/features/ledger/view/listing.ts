@@ -1,7 +1,7 @@
 import { outOf } from '../../../data/columns';
 import { plain } from '../../../ui/text/find-words';
 import { FLAG, STATES, type CellColumns, type Standing } from '../../../worker/protocol';
-import type { Look, Only, Sort } from './look';
+import type { ViewSettings, Only, Sort } from './look';
 
 /** What rows are chosen and ordered by. Students are their numbers in the book. */
 export interface Listed {
@@ -20,7 +20,7 @@ export interface Listed {
 }
 
 /** The students that a look shows, in its order, and how many each of its parts hides. */
-export function list(look: Look, from: Listed): { rows: number[]; hides: { what: string; count: number }[] } {
+export function list(look: ViewSettings, from: Listed): { rows: number[]; hides: { what: string; count: number }[] } {
   const hides: { what: string; count: number }[] = [];
   let rows = from.students.map((_, s) => s);
   const keep = (what: string, is: (s: number) => boolean): void => {
@@ -50,7 +50,7 @@ export function list(look: Look, from: Listed): { rows: number[]; hides: { what:
   return { rows: ordered(rows, look.sort, from), hides };
 }
 
-const wholeNoted = (look: Look, from: Listed, s: number): boolean =>
+const wholeNoted = (look: ViewSettings, from: Listed, s: number): boolean =>
   look.only === 'note' && from.noted(from.students[s]!, '*');
 
 /** Whether a cell is of the kind that is looked for. */

@@ -1,6 +1,6 @@
-import { fromQuery, PLAIN, sound, toQuery, type Look } from './look';
+import { fromQuery, DEFAULT_VIEW, sound, toQuery, type ViewSettings } from './look';
 
-const full: Look = {
+const full: ViewSettings = {
   section: 'north',
   group: 'g-1',
   find: 'ek lu',
@@ -19,11 +19,14 @@ const full: Look = {
 describe('a look in the address', () => {
   it('comes back as it was, and a plain one is no text', () => {
     expect(fromQuery(toQuery(full))).toEqual(full);
-    expect([toQuery(PLAIN), fromQuery('')]).toEqual(['', PLAIN]);
+    expect([toQuery(DEFAULT_VIEW), fromQuery('')]).toEqual(['', DEFAULT_VIEW]);
   });
 
   it('leaves out what is not understood or not there any more', () => {
-    expect(fromQuery('only=nonsense&sort=-moss&other=1')).toEqual({ ...PLAIN, sort: { by: 'moss', down: true } });
+    expect(fromQuery('only=nonsense&sort=-moss&other=1')).toEqual({
+      ...DEFAULT_VIEW,
+      sort: { by: 'moss', down: true },
+    });
     const known = { sections: [], groups: [], items: ['moss'], categories: [], bands: ['A'] };
     expect(sound(full, known)).toEqual({
       ...full,
@@ -34,6 +37,6 @@ describe('a look in the address', () => {
       order: ['moss'],
       folded: [],
     });
-    expect(sound({ ...PLAIN, sort: { by: 'gone', down: true } }, known).sort).toEqual(PLAIN.sort);
+    expect(sound({ ...DEFAULT_VIEW, sort: { by: 'gone', down: true } }, known).sort).toEqual(DEFAULT_VIEW.sort);
   });
 });

@@ -19,7 +19,7 @@ export interface Sort {
 }
 
 /** How one looks at the ledger. It stands in the address, and can be kept under a name. */
-export interface Look {
+export interface ViewSettings {
   section: string | null;
   group: string | null;
   find: string;
@@ -39,7 +39,7 @@ export interface Look {
   rank: boolean;
 }
 
-export const PLAIN: Look = {
+export const DEFAULT_VIEW: ViewSettings = {
   section: null,
   group: null,
   find: '',
@@ -56,7 +56,7 @@ export const PLAIN: Look = {
 };
 
 /** A look as the query of an address; what is as usual is left out, so that a plain look is no text at all. */
-export function toQuery(look: Look): string {
+export function toQuery(look: ViewSettings): string {
   const q = new URLSearchParams();
   const put = (name: string, value: string | null): void => {
     if (value) q.set(name, value);
@@ -78,7 +78,7 @@ export function toQuery(look: Look): string {
 }
 
 /** The look that an address names. What it names and does not exist is left out by {@link sound}. */
-export function fromQuery(text: string): Look {
+export function fromQuery(text: string): ViewSettings {
   const q = new URLSearchParams(text);
   const list = (name: string): string[] => (q.get(name) ?? '').split(' ').filter(Boolean);
   const sort = q.get('sort') ?? 'name';
@@ -108,7 +108,7 @@ export interface Known {
 }
 
 /** The look without what the book has not: an old address or view must not show an empty ledger and no reason. */
-export function sound(look: Look, known: Known): Look {
+export function sound(look: ViewSettings, known: Known): ViewSettings {
   const one = (value: string | null, all: readonly string[]): string | null =>
     value !== null && all.includes(value) ? value : null;
   const some = (values: string[], all: readonly string[]): string[] => values.filter((v) => all.includes(v));
@@ -119,7 +119,7 @@ export function sound(look: Look, known: Known): Look {
     group: one(look.group, known.groups),
     where: one(look.where, known.items),
     below: one(look.below, known.bands),
-    sort: byKnown ? look.sort : PLAIN.sort,
+    sort: byKnown ? look.sort : DEFAULT_VIEW.sort,
     hidden: some(look.hidden, known.items),
     order: some(look.order, known.items),
     folded: some(look.folded, known.categories),

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable } from '@angular/core';
-import { Beside } from '../../../data/annotations';
+import { BookAnnotations } from '../../../data/annotations';
 import { dayAndTime } from '../../../ui/text/dates';
 import type { MenuLine } from '../../../ui/form/menu-word';
 import { LedgerView } from './ledger-view';
@@ -9,7 +9,7 @@ import { ONLY, toQuery } from './look';
 @Injectable()
 export class TopLines {
   private readonly view = inject(LedgerView);
-  private readonly beside = inject(Beside);
+  private readonly annotations = inject(BookAnnotations);
   private readonly look = this.view.look;
 
   readonly sections = computed(() => this.view.store.page()?.sections ?? []);
@@ -35,7 +35,7 @@ export class TopLines {
   readonly whoWord = computed(() => {
     const { group, only, below, where } = this.look();
     const parts = [
-      this.beside.groups().find((g) => g.id === group)?.title,
+      this.annotations.groups().find((g) => g.id === group)?.title,
       only === null ? undefined : ONLY.find((o) => o.id === only)!.says,
       below === null ? undefined : `below ${below}`,
     ].filter((p) => p !== undefined);
@@ -45,7 +45,7 @@ export class TopLines {
   readonly whoLines = computed((): MenuLine[] => {
     const { group, only, below, where } = this.look();
     const here = this.here();
-    const groups = this.beside.groups();
+    const groups = this.annotations.groups();
     const may = this.view.store.mayScore();
     return [
       { id: '*', text: 'everyone', kind: 'choice', on: group === null && only === null && below === null },
@@ -55,7 +55,7 @@ export class TopLines {
         text: o.says,
         kind: 'choice' as const,
         on: only === o.id,
-        ...(o.id === 'news' && this.beside.sinceAt() ? { more: this.lastHere() } : {}),
+        ...(o.id === 'news' && this.annotations.sinceAt() ? { more: this.lastHere() } : {}),
       })),
       ...(here
         ? [
@@ -91,7 +91,7 @@ export class TopLines {
   });
 
   private lastHere(): string {
-    return dayAndTime(this.beside.sinceAt(), this.view.store.page()?.timeZone ?? 'UTC');
+    return dayAndTime(this.annotations.sinceAt(), this.view.store.page()?.timeZone ?? 'UTC');
   }
 
   private groupActs(one: boolean): MenuLine[] {
@@ -167,11 +167,11 @@ export class TopLines {
 
   readonly query = computed(() => toQuery(this.look()));
   /** The kept view that is the look now. */
-  readonly known = computed(() => this.beside.views().find((v) => v.query === this.query() && v.query !== ''));
+  readonly known = computed(() => this.annotations.views().find((v) => v.query === this.query() && v.query !== ''));
   readonly viewWord = computed(() => this.known()?.title ?? 'views');
   readonly viewLines = computed((): MenuLine[] => [
     { id: '*', text: 'the whole book', kind: 'choice', on: this.query() === '' },
-    ...this.beside.views().map((v) => ({
+    ...this.annotations.views().map((v) => ({
       id: `view ${v.id}`,
       text: v.title,
       kind: 'choice' as const,

@@ -4,20 +4,20 @@ import {
   SCHOOL_RULES_FORMAT,
   byCalendar,
   type Calendar,
-  type Matter,
+  type PolicyArea,
   type SchoolRules,
-  type Stand,
+  type Enforcement,
 } from '@core/policy/document';
 import type { LateRule } from '@core/book/document';
 import type { Governed } from '@core/policy/deviations';
-import { follow } from '@core/policy/apply-policy';
+import { applyPolicy } from '@core/policy/apply-policy';
 import { settingsFor } from '@core/proposal/proposal';
 import type { Draft } from '../draft';
 
 /** The rules of a school as the page writes them: a draft without assessments, with what only a school has. */
 export interface SchoolDraft extends Draft {
   calendar: Calendar;
-  stands: Record<Matter, Stand>;
+  stands: Record<PolicyArea, Enforcement>;
 }
 
 /** What the sentences need of a book: a whole with nothing in it. */
@@ -56,12 +56,12 @@ export const governedIn = (draft: Draft): Governed => ({
 });
 
 /** A book's draft with the school's word in some matters, in place of its own. */
-export function asTheSchoolHasIt(draft: Draft, school: SchoolRules, matters: readonly Matter[]): Draft {
+export function asTheSchoolHasIt(draft: Draft, school: SchoolRules, matters: readonly PolicyArea[]): Draft {
   const stands = Object.fromEntries(
-    Object.keys(school.stands).map((m) => [m, matters.includes(m as Matter) ? 'fixed' : 'open']),
+    Object.keys(school.stands).map((m) => [m, matters.includes(m as PolicyArea) ? 'fixed' : 'open']),
   ) as SchoolRules['stands'];
   const is = { ...school, stands };
-  const { rules, items } = follow(is, is, governedIn(draft));
+  const { rules, items } = applyPolicy(is, is, governedIn(draft));
   return {
     ...draft,
     rules,

@@ -1,13 +1,13 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { checkSchoolRules } from '@core/policy/check';
 import type {
-  SchoolDepartures,
+  SchoolDeviations,
   SchoolRulesMade,
   SchoolRulesState,
   SchoolRulesVersions,
-  SchoolTurn,
+  PolicyRollout,
 } from '@contract/policy';
-import { Api, ApiProblem, newOperation, saysOf } from '../../../data/api';
+import { Api, ApiProblem, newOperation, messageOf } from '../../../data/api';
 import type { Draft } from '../draft';
 import { asSchool, sameSchool, schoolDraftOf, schoolRulesOf, type SchoolDraft } from './policy-draft';
 
@@ -23,14 +23,14 @@ export interface Said {
 
 /** The school's rules that are being read and tried, and their way through the books. Each page has its own. */
 @Injectable()
-export class SchoolEdit {
+export class PolicyEdit {
   private readonly api = inject(Api);
   private readonly state = signal<SchoolRulesState | null>(null);
   readonly versions = signal<SchoolRulesVersions>([]);
-  readonly departures = signal<SchoolDepartures>([]);
+  readonly departures = signal<SchoolDeviations>([]);
   private readonly tried = signal<SchoolDraft | null>(null);
   /** A trial, or what was made, on its way through the books. */
-  readonly turn = signal<SchoolTurn | null>(null);
+  readonly rollout = signal<PolicyRollout | null>(null);
   /** The trial was ended before it was through. */
   readonly stopped = signal(false);
   readonly busy = signal(false);
@@ -54,21 +54,21 @@ export class SchoolEdit {
     const checked = checkSchoolRules(schoolRulesOf(tried));
     return checked.ok ? [] : checked.problems;
   });
-  /** Books of the turn that are through. */
-  readonly done = computed(() => this.turn()?.books.filter((b) => b.state !== 'waits').length ?? 0);
-  readonly through = computed(() => this.turn() !== null && this.done() === this.turn()!.books.length);
+  /** Books of the rollout that are through. */
+  readonly done = computed(() => this.rollout()?.books.filter((b) => b.state !== 'waits').length ?? 0);
+  readonly through = computed(() => this.rollout() !== null && this.done() === this.rollout()!.books.length);
   async load(): Promise<void> {
     try {
       const [state, versions, departures] = await Promise.all([
         this.api.get<SchoolRulesState>('/school-rules'),
         this.api.get<SchoolRulesVersions>('/school-rules/versions'),
-        this.api.get<SchoolDepartures>('/school-rules/departures'),
+        this.api.get<SchoolDeviations>('/school-rules/deviations'),
       ]);
       this.state.set(state);
       this.versions.set(versions);
       this.departures.set(departures);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
@@ -79,7 +79,7 @@ export class SchoolEdit {
     this.failure.set('');
     const same = sameSchool(now, asSchool(next));
     this.tried.set(same ? null : asSchool(next));
-    this.leaveTurn();
+    this.leaveRollout();
     if (!same && this.problems().length === 0) this.timer = setTimeout(() => void this.begin(), BEGINS_AFTER);
   }
 
@@ -87,18 +87,18 @@ export class SchoolEdit {
   async begin(): Promise<void> {
     const tried = this.tried();
     if (!tried) return;
-    this.leaveTurn();
+    this.leaveRollout();
     const id = newOperation();
     this.looking = id;
     try {
-      await this.api.send('POST', '/school-rules/turns', {
+      await this.api.send('POST', '/school-rules/rollouts', {
         id,
         version: this.state()!.version,
         rules: schoolRulesOf(tried),
       });
       await this.follow(id);
     } catch (error) {
-      this.turn.set(null);
+      this.rollout.set(null);
       this.stopped.set(true);
       this.fail(error);
     }
@@ -106,36 +106,36 @@ export class SchoolEdit {
 
   private async follow(id: string): Promise<void> {
     while (this.looking === id) {
-      const turn = await this.api.get<SchoolTurn>(`/school-rules/turns/${id}`);
+      const rollout = await this.api.get<PolicyRollout>(`/school-rules/rollouts/${id}`);
       if (this.looking !== id) return;
-      this.turn.set(turn);
+      this.rollout.set(rollout);
       if (this.through()) return;
       await new Promise((done) => setTimeout(done, LOOKS_EVERY));
     }
   }
 
   private fail(error: unknown): void {
-    this.failure.set(saysOf(error));
+    this.failure.set(messageOf(error));
     this.theirs.set(error instanceof ApiProblem && error.code === 'stale');
   }
 
-  /** Looks at no turn any more; a trial is ended on the server, with what it had found. */
-  private leaveTurn(): void {
+  /** Looks at no rollout any more; a trial is ended on the server, with what it had found. */
+  private leaveRollout(): void {
     clearTimeout(this.timer);
-    const ends = this.turn()?.kind === 'make' ? '' : this.looking;
+    const ends = this.rollout()?.kind === 'make' ? '' : this.looking;
     this.looking = '';
-    this.turn.set(null);
+    this.rollout.set(null);
     this.stopped.set(false);
-    if (ends) this.api.send('DELETE', `/school-rules/turns/${ends}`).catch((error: unknown) => this.fail(error));
+    if (ends) this.api.send('DELETE', `/school-rules/rollouts/${ends}`).catch((error: unknown) => this.fail(error));
   }
 
   stop(): void {
-    this.leaveTurn();
+    this.leaveRollout();
     this.stopped.set(true);
   }
 
   drop(): void {
-    this.leaveTurn();
+    this.leaveRollout();
     this.tried.set(null);
     this.failure.set('');
     this.theirs.set(false);
@@ -151,18 +151,18 @@ export class SchoolEdit {
       const write = { version: this.state()!.version, reason, rules: schoolRulesOf(tried) };
       const text = JSON.stringify(write);
       if (this.sent?.text !== text) this.sent = { text, operation: newOperation() };
-      const { turn } = await this.api.send<SchoolRulesMade>('PUT', '/school-rules', {
+      const { rollout } = await this.api.send<SchoolRulesMade>('PUT', '/school-rules', {
         operation: this.sent.operation,
         ...write,
       });
       this.sent = null;
       clearTimeout(this.timer);
       // It is made from here on, whether its way through the books can be watched or not.
-      this.turn.set(null);
-      this.looking = turn;
+      this.rollout.set(null);
+      this.looking = rollout;
       this.tried.set(null);
       await this.load();
-      await this.follow(turn);
+      await this.follow(rollout);
       await this.load();
       return true;
     } catch (error) {

@@ -1,9 +1,9 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { canonical } from '@core/book/canonical';
-import { departuresOf, newDepartures, type Departure } from '@core/policy/deviations';
-import { namesIn, type Matter, type SchoolRules } from '@core/policy/document';
-import type { BookDepartures, SchoolRulesState } from '@contract/policy';
-import { Api, saysOf } from '../../../data/api';
+import { deviationsOf, newDeviations, type Deviation } from '@core/policy/deviations';
+import { namesIn, type PolicyArea, type SchoolRules } from '@core/policy/document';
+import type { BookDeviations, SchoolRulesState } from '@contract/policy';
+import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import type { Draft } from '../draft';
 import { plainWords, type Part, type Sentence } from '../sentences/sentence';
@@ -11,7 +11,7 @@ import { asInABook, asTheSchoolHasIt, governedIn } from './policy-draft';
 import { sentencesOf } from '../words/words';
 
 /** What each kind of rules has that a school can say. */
-export const MATTERS_OF: Readonly<Record<string, readonly Matter[]>> = {
+export const AREAS_OF: Readonly<Record<string, readonly PolicyArea[]>> = {
   blanks: ['blank'],
   lateness: ['late', 'calendar', 'allowance'],
   marks: ['marks'],
@@ -21,13 +21,13 @@ export const MATTERS_OF: Readonly<Record<string, readonly Matter[]>> = {
 
 /** What the school says of the rules that are open, and where the book departs from it. Each page has its own. */
 @Injectable()
-export class SchoolSays {
+export class PolicyNotes {
   private readonly api = inject(Api);
   private readonly store = inject(BookStore);
   readonly failure = signal('');
   private readonly state = signal<SchoolRulesState | null>(null);
   /** In what the book as it is departs, with the change that brought it. */
-  readonly since = signal<BookDepartures>([]);
+  readonly since = signal<BookDeviations>([]);
   readonly rules = computed((): SchoolRules | null => this.state()?.rules ?? null);
   private readonly words = computed(() => {
     const school = this.rules();
@@ -47,12 +47,12 @@ export class SchoolSays {
     try {
       const [state, since] = await Promise.all([
         this.api.get<SchoolRulesState>('/school-rules'),
-        this.api.get<BookDepartures>(`/books/${this.store.id()}/departures`),
+        this.api.get<BookDeviations>(`/books/${this.store.id()}/deviations`),
       ]);
       this.state.set(state);
       this.since.set(since);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
@@ -77,24 +77,24 @@ export class SchoolSays {
     return says === undefined || says === plainWords(s) ? null : says.replaceAll(' %', '\u00a0%');
   }
 
-  departures(draft: Draft): Departure[] {
+  departures(draft: Draft): Deviation[] {
     const school = this.rules();
-    return school ? departuresOf(school, governedIn(draft)) : [];
+    return school ? deviationsOf(school, governedIn(draft)) : [];
   }
 
   /** What a change would newly depart in: in what is fixed (it cannot be made), and in what it may (it needs a reason). */
-  fresh(now: Draft, draft: Draft): { fixed: Departure[]; free: Departure[] } {
+  fresh(now: Draft, draft: Draft): { fixed: Deviation[]; free: Deviation[] } {
     const school = this.rules();
     if (!school) return { fixed: [], free: [] };
-    const all = newDepartures(school, governedIn(now), governedIn(draft));
+    const all = newDeviations(school, governedIn(now), governedIn(draft));
     const fixed = all.filter((d) => school.stands[d.matter] === 'fixed');
     return { fixed, free: all.filter((d) => !fixed.includes(d)) };
   }
 
   /** How a kind of rules stands to the school's: nothing is said of it, it goes by it, or it departs, and since when. */
-  standOf(part: Part, draft: Draft): { fixed: boolean; departs: boolean; since: BookDepartures } | null {
+  standOf(part: Part, draft: Draft): { fixed: boolean; departs: boolean; since: BookDeviations } | null {
     const school = this.rules();
-    const matters = (MATTERS_OF[part.id] ?? []).filter((m) => school && school.stands[m] !== 'open');
+    const matters = (AREAS_OF[part.id] ?? []).filter((m) => school && school.stands[m] !== 'open');
     if (!school || matters.length === 0) return null;
     const own = this.departures(draft).filter((d) => matters.includes(d.matter));
     const keys = new Set(own.map((d) => canonical([d.matter, d.place])));
@@ -107,7 +107,7 @@ export class SchoolSays {
     return asTheSchoolHasIt(
       draft,
       school,
-      (MATTERS_OF[part.id] ?? []).filter((m) => school.stands[m] !== 'open'),
+      (AREAS_OF[part.id] ?? []).filter((m) => school.stands[m] !== 'open'),
     );
   }
 }

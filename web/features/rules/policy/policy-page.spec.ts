@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
-import type { SchoolRulesState, SchoolTurn, TurnBook } from '@contract/policy';
+import type { SchoolRulesState, PolicyRollout, RolloutBook } from '@contract/policy';
 import { ApiProblem } from '../../../data/api';
 import { openPage, withText, type Sent } from '../../../testing/open-book';
 import { soon } from '../../../testing/soon';
-import { SchoolRulesPage } from './policy-page';
+import { PolicyPage } from './policy-page';
 
 const RULES: SchoolRules = { ...OPEN_SCHOOL, stands: { ...OPEN_SCHOOL.stands, rounding: 'begins' } };
-const BOOK: TurnBook = {
+const BOOK: RolloutBook = {
   book: 'fens',
   title: 'Fens',
   term: 'Autumn',
@@ -20,7 +20,7 @@ const BOOK: TurnBook = {
   readers: 1,
   departs: ['letters'],
 };
-const WAITS: TurnBook = {
+const WAITS: RolloutBook = {
   ...BOOK,
   book: 'hills',
   title: 'Hills',
@@ -34,7 +34,7 @@ const WAITS: TurnBook = {
 
 interface Server {
   state: SchoolRulesState;
-  turn: Omit<SchoolTurn, 'id'>;
+  rollout: Omit<PolicyRollout, 'id'>;
   fails?: Error;
 }
 
@@ -46,7 +46,7 @@ async function opened(server: Server) {
         { version: 2, rules: RULES, at: '2026-11-02T09:00:00Z', by: 'B. Office', reason: 'one decimal' },
         { version: 1, rules: OPEN_SCHOOL, at: '2026-10-02T09:00:00Z', by: 'B. Office', reason: 'a beginning' },
       ];
-    if (path === '/school-rules/departures') return [];
+    if (path === '/school-rules/deviations') return [];
     if (path.endsWith('/books/fens'))
       return [
         {
@@ -57,13 +57,13 @@ async function opened(server: Server) {
           moves: '+0.5',
         },
       ];
-    return { id: path.split('/').pop(), ...server.turn };
+    return { id: path.split('/').pop(), ...server.rollout };
   };
   const page = await openPage(
-    SchoolRulesPage,
+    PolicyPage,
     ({ method }: Sent) => {
       if (server.fails) throw server.fails;
-      return method === 'PUT' ? { version: 3, turn: 'made' } : { done: true };
+      return method === 'PUT' ? { version: 3, rollout: 'made' } : { done: true };
     },
     asked,
   );
@@ -85,7 +85,7 @@ const STATE: SchoolRulesState = { version: 2, rules: RULES, made: null };
 
 describe('the school’s page of rules', () => {
   it('tries a change over all books once the words rest, says how far it is, and who moves in which', async () => {
-    const server: Server = { state: STATE, turn: { kind: 'trial', version: 2, books: [BOOK, WAITS] } };
+    const server: Server = { state: STATE, rollout: { kind: 'trial', version: 2, books: [BOOK, WAITS] } };
     const { root, text, sent, decimals } = await opened(server);
     await decimals('2');
     await decimals('3');
@@ -93,7 +93,7 @@ describe('the school’s page of rules', () => {
     // The words in between were not tried.
     expect(sent.map((s) => s.method)).toEqual(['POST']);
     expect((sent[0]!.body as { rules: SchoolRules }).rules.rounding.decimals).toBe(3);
-    server.turn.books = [BOOK, { ...WAITS, state: 'refused', says: 'Somebody has “Nearly” on Viva.' }];
+    server.rollout.books = [BOOK, { ...WAITS, state: 'refused', says: 'Somebody has “Nearly” on Viva.' }];
     await soon(() => expect(text()).toContain('Worked out for all 2 books'));
     expect(text()).toContain('4 of 20 move: 3 up, 1 down; 2 change letter; departs in letters');
     expect(text()).toContain('Hills cannot take this on. Somebody has “Nearly” on Viva.');
@@ -104,7 +104,7 @@ describe('the school’s page of rules', () => {
   });
 
   it('ends a trial that is stopped or dropped, and begins it anew', async () => {
-    const server: Server = { state: STATE, turn: { kind: 'trial', version: 2, books: [WAITS] } };
+    const server: Server = { state: STATE, rollout: { kind: 'trial', version: 2, books: [WAITS] } };
     const { root, text, sent, decimals, press } = await opened(server);
     await decimals('2');
     await soon(() => expect(text()).toContain('Worked out for 0 of 1 books …'));
@@ -112,8 +112,8 @@ describe('the school’s page of rules', () => {
     await soon(() => expect(text()).toContain('The trial was stopped.'));
     const { id } = sent[0]!.body as { id: string };
     expect(sent.map((s) => `${s.method} ${s.path}`)).toEqual([
-      'POST /school-rules/turns',
-      `DELETE /school-rules/turns/${id}`,
+      'POST /school-rules/rollouts',
+      `DELETE /school-rules/rollouts/${id}`,
     ]);
     withText(root, 'aside button', 'Work it out anew').click();
     await soon(() => expect(text()).toContain('Worked out for 0 of 1 books …'));
@@ -124,7 +124,7 @@ describe('the school’s page of rules', () => {
   });
 
   it('makes it with a reason, once, and says which books have taken it on', async () => {
-    const server: Server = { state: STATE, turn: { kind: 'trial', version: 2, books: [BOOK] } };
+    const server: Server = { state: STATE, rollout: { kind: 'trial', version: 2, books: [BOOK] } };
     const { root, text, sent, decimals, press, fixture } = await opened(server);
     await decimals('2');
     await soon(() => expect(text()).toContain('Worked out for the one book'));
@@ -140,7 +140,7 @@ describe('the school’s page of rules', () => {
     make.click();
     await soon(() => expect(text()).toContain('The server does not answer.'));
     delete server.fails;
-    server.turn = { kind: 'make', version: 2, books: [{ ...BOOK, up: 0, down: 0, crossing: 0, readers: 0 }] };
+    server.rollout = { kind: 'make', version: 2, books: [{ ...BOOK, up: 0, down: 0, crossing: 0, readers: 0 }] };
     make.click();
     await soon(() => expect(text()).toContain('has taken it on; departs in letters'));
     const puts = sent
@@ -154,7 +154,7 @@ describe('the school’s page of rules', () => {
   });
 
   it('looks at an earlier version as a trial', async () => {
-    const server: Server = { state: STATE, turn: { kind: 'trial', version: 2, books: [] } };
+    const server: Server = { state: STATE, rollout: { kind: 'trial', version: 2, books: [] } };
     const { root, text, sent, fixture } = await opened(server);
     withText(root, 'nav button', 'Letters').click();
     await fixture.whenStable();

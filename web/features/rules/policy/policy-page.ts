@@ -16,9 +16,9 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
 import type { SchoolRulesVersions } from '@contract/policy';
-import { Foot } from '../../../ui/layout/status-bar';
+import { StatusBar } from '../../../ui/layout/status-bar';
 import { sessionFeature } from '../../../data/session';
-import { Where } from '../../../ui/layout/breadcrumbs';
+import { Breadcrumbs } from '../../../ui/layout/breadcrumbs';
 import { longDay } from '../../../ui/text/dates';
 import { departureWords } from '../words/departure-words';
 import { LatePicture } from '../pictures/late-picture';
@@ -27,9 +27,9 @@ import { RuleSentence } from '../sentences/rule-sentence';
 import type { Sentence } from '../sentences/sentence';
 import { otherWords, wordsOf } from '../words/words';
 import { schoolDraftOf, type SchoolDraft } from './policy-draft';
-import { SchoolEdit } from './policy-edit';
-import { schoolParts } from './policy-parts';
-import { SchoolTurnView } from './policy-rollout-view';
+import { PolicyEdit } from './policy-edit';
+import { policyParts } from './policy-parts';
+import { PolicyRolloutView } from './policy-rollout-view';
 
 const NOTHING: ReadonlySet<string> = new Set();
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -38,17 +38,17 @@ const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 @Component({
   selector: 'lt-school-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, Button, Textarea, LatePicture, RuleSentence, SchoolTurnView],
-  providers: [SchoolEdit],
+  imports: [FormsModule, RouterLink, Button, Textarea, LatePicture, RuleSentence, PolicyRolloutView],
+  providers: [PolicyEdit],
   templateUrl: './policy-page.html',
   styleUrls: ['../rules.css', '../sentences/part-head.css', './policy-page.css'],
   host: { '(keydown)': 'key($event)' },
 })
-export class SchoolRulesPage implements OnDestroy {
-  protected readonly edit = inject(SchoolEdit);
-  private readonly foot = inject(Foot);
+export class PolicyPage implements OnDestroy {
+  protected readonly edit = inject(PolicyEdit);
+  private readonly statusBar = inject(StatusBar);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
-  protected readonly parts = schoolParts(new Date().toISOString().slice(0, 10));
+  protected readonly parts = policyParts(new Date().toISOString().slice(0, 10));
   protected readonly at = signal<string>(this.parts[0]!.id);
   protected readonly part = computed(() => this.parts.find((p) => p.id === this.at()) ?? null);
   protected readonly asking = signal(false);
@@ -75,19 +75,19 @@ export class SchoolRulesPage implements OnDestroy {
   constructor() {
     // One is asked why: the words can be typed at once.
     effect(() => this.reasonBox()?.nativeElement.focus());
-    inject(Where).set(this.me()?.school ?? '', { label: 'Office', link: '/office' }, 'School rules');
+    inject(Breadcrumbs).set(this.me()?.school ?? '', { label: 'Office', link: '/office' }, 'School rules');
     void this.edit.load();
     effect(() => {
       const trying = this.edit.trying();
       untracked(() => {
-        this.foot.murmur(
+        this.statusBar.setIdle(
           trying ? 'School rules · trial not yet made' : 'Change a word: every book of the school is tried with it.',
           trying,
         );
-        this.foot.keys.set([
-          { key: 'Tab', does: 'next word' },
-          { key: '↑ ↓', does: 'change it' },
-          ...(trying ? [{ key: 'Ctrl+Enter', does: 'make it the rule' }] : []),
+        this.statusBar.keys.set([
+          { key: 'Tab', label: 'next word' },
+          { key: '↑ ↓', label: 'change it' },
+          ...(trying ? [{ key: 'Ctrl+Enter', label: 'make it the rule' }] : []),
         ]);
       });
     });
@@ -95,7 +95,7 @@ export class SchoolRulesPage implements OnDestroy {
 
   ngOnDestroy(): void {
     this.edit.drop();
-    this.foot.keys.set([]);
+    this.statusBar.keys.set([]);
   }
 
   private sentencesOf(draft: SchoolDraft | null): Map<string, Sentence[]> {
@@ -158,10 +158,10 @@ export class SchoolRulesPage implements OnDestroy {
     if (!(await this.edit.make(this.reason().trim()))) return;
     this.asking.set(false);
     this.reason.set('');
-    const books = this.edit.turn()?.books ?? [];
+    const books = this.edit.rollout()?.books ?? [];
     const took = books.filter((b) => b.state === 'takes').length;
     const refused = books.filter((b) => b.state === 'refused').length;
-    this.foot.tell(
+    this.statusBar.announce(
       `The school’s rules are made. ${took === 1 ? '1 book has' : `${took} books have`} taken them on${refused > 0 ? `; ${refused} could not` : ''}.`,
     );
   }

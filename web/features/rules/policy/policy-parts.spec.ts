@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { canonical } from '@core/book/canonical';
 import { checkSchoolRules } from '@core/policy/check';
-import { departuresOf } from '@core/policy/deviations';
-import { MATTERS, OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
+import { deviationsOf } from '@core/policy/deviations';
+import { POLICY_AREAS, OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
 import { placedItems } from '@core/proposal/proposal';
 import { rulesOf } from '@core/book/assemble';
 import { randomBook } from '@core/testing/random-book';
@@ -11,9 +11,9 @@ import { departureWords } from '../words/departure-words';
 import { draftOf, type Draft } from '../draft';
 import { plainWords, type Piece } from '../sentences/sentence';
 import { asTheSchoolHasIt, governedIn, sameSchool, schoolDraftOf, schoolRulesOf } from './policy-draft';
-import { schoolParts } from './policy-parts';
+import { policyParts } from './policy-parts';
 
-const PARTS = schoolParts('2026-11-24');
+const PARTS = policyParts('2026-11-24');
 const SCHOOL: SchoolRules = {
   ...OPEN_SCHOOL,
   rules: {
@@ -32,7 +32,7 @@ const SCHOOL: SchoolRules = {
   late: 'steady',
   scale: 'letters',
   calendar: { days: [6, 7], closures: [{ title: 'Winter closure', from: '2026-12-21', to: '2027-01-03' }] },
-  stands: Object.fromEntries(MATTERS.map((m) => [m, 'begins'])) as SchoolRules['stands'],
+  stands: Object.fromEntries(POLICY_AREAS.map((m) => [m, 'begins'])) as SchoolRules['stands'],
 };
 
 /** The draft after a word has been set to something else; null where there is nothing else. */
@@ -88,13 +88,13 @@ describe('what the school says, in sentences', () => {
     for (let seed = 0; seed < 60; seed++) {
       const book = randomBook(seed);
       const draft = draftOf(rulesOf(book), placedItems(book), (id) => id);
-      for (const d of departuresOf(SCHOOL, governedIn(draft))) {
+      for (const d of deviationsOf(SCHOOL, governedIn(draft))) {
         departed++;
         const words = departureWords(d, 'name' in d.place ? d.place.name : 'Work');
         expect(words).toMatch(/^\S.*[.”]$/);
         expect(words).not.toMatch(/undefined|NaN|null|\[object/);
         const back = asTheSchoolHasIt(draft, SCHOOL, [d.matter]);
-        expect(departuresOf(SCHOOL, governedIn(back)).filter((x) => x.matter === d.matter)).toEqual([]);
+        expect(deviationsOf(SCHOOL, governedIn(back)).filter((x) => x.matter === d.matter)).toEqual([]);
       }
     }
     expect(departed).toBeGreaterThan(200);

@@ -1,4 +1,4 @@
-import type { Matter, Stand } from '@core/policy/document';
+import type { PolicyArea, Enforcement } from '@core/policy/document';
 import type { Draft } from '../draft';
 import { BLANKS } from '../sentences/blanks';
 import { LATENESS } from '../sentences/lateness';
@@ -9,18 +9,18 @@ import { calendarSentences } from './calendar';
 import { asSchool } from './policy-draft';
 
 /** One thing that a school can say, with the sentences that say it. */
-export interface SchoolPart extends Part {
-  matter: Matter;
+export interface PolicyPart extends Part {
+  matter: PolicyArea;
 }
 
-const STAND: { value: Stand; text: string }[] = [
+const STAND: { value: Enforcement; text: string }[] = [
   { value: 'open', text: 'are free in this' },
   { value: 'begins', text: 'begin with this and may depart from it' },
   { value: 'fixed', text: 'go by this and may not depart from it' },
 ];
 
 /** How far the books of the school are bound in a matter. */
-function standOf(draft: Draft, matter: Matter): Sentence {
+function standOf(draft: Draft, matter: PolicyArea): Sentence {
   const school = asSchool(draft);
   return {
     id: `stand ${matter}`,
@@ -32,7 +32,7 @@ function standOf(draft: Draft, matter: Matter): Sentence {
         label: 'How far books are bound',
         value: school.stands[matter],
         choices: STAND,
-        set: (value) => ({ ...school, stands: { ...school.stands, [matter]: value as Stand } }) as Draft,
+        set: (value) => ({ ...school, stands: { ...school.stands, [matter]: value as Enforcement } }) as Draft,
       },
       '.',
     ],
@@ -50,16 +50,16 @@ function ofAnyBook({ heading, ...s }: Sentence): Sentence {
 }
 
 const of =
-  (...matters: Matter[]) =>
+  (...matters: PolicyArea[]) =>
   (s: Sentence): boolean =>
     s.shared !== undefined && matters.includes(s.shared.matter);
 
 function part(
-  matter: Matter,
+  matter: PolicyArea,
   title: string,
   lead: string | ((draft: Draft) => string),
   says: (draft: Draft) => Sentence[],
-): SchoolPart {
+): PolicyPart {
   return {
     id: matter,
     matter,
@@ -74,7 +74,7 @@ function part(
 }
 
 /** The parts of the school's page in their order. `today`: a date of the school, as YYYY-MM-DD. */
-export const schoolParts = (today: string): readonly SchoolPart[] => [
+export const policyParts = (today: string): readonly PolicyPart[] => [
   part('blank', 'Blanks', 'What counts where nothing came.', from(BLANKS, of('blank'))),
   part(
     'late',

@@ -1,16 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { mattersIn } from '@core/policy/words';
-import type { SchoolTurn, TurnBook, TurnMovers } from '@contract/policy';
-import { Api, saysOf } from '../../../data/api';
+import { listAreas } from '@core/policy/words';
+import type { PolicyRollout, RolloutBook, RolloutMovers } from '@contract/policy';
+import { Api, messageOf } from '../../../data/api';
 import { MoversTable, type MoverRow } from '../../../ui/layout/movers-table';
 
 /** What comes of each book: who would move in it, what it departs in, or why it cannot take the rules on. */
 @Component({
-  selector: 'lt-school-turn',
+  selector: 'lt-policy-rollout',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MoversTable],
   template: `
-    @if (turn().kind === 'trial') {
+    @if (rollout().kind === 'trial') {
       <p class="counts">
         <span
           ><b>{{ sums().down }}</b> go down</span
@@ -104,8 +104,8 @@ import { MoversTable, type MoverRow } from '../../../ui/layout/movers-table';
     }
   `,
 })
-export class SchoolTurnView {
-  readonly turn = input.required<SchoolTurn>();
+export class PolicyRolloutView {
+  readonly rollout = input.required<PolicyRollout>();
   private readonly api = inject(Api);
   protected readonly open = signal('');
   protected readonly movers = signal<MoverRow[] | null>(null);
@@ -113,13 +113,13 @@ export class SchoolTurnView {
 
   protected readonly sums = computed(() => {
     const sum = (pick: 'up' | 'down' | 'crossing' | 'readers'): number =>
-      this.turn().books.reduce((n, b) => n + b[pick], 0);
+      this.rollout().books.reduce((n, b) => n + b[pick], 0);
     return { up: sum('up'), down: sum('down'), crossing: sum('crossing'), readers: sum('readers') };
   });
-  protected readonly moves = (b: TurnBook): number => b.up + b.down;
+  protected readonly moves = (b: RolloutBook): number => b.up + b.down;
   /** What cannot take the rules on first, then those in which most move; those that stay are only counted. */
   protected readonly books = computed(() =>
-    this.turn()
+    this.rollout()
       .books.filter((b) => b.state !== 'waits' && (b.state !== 'stays' || b.departs.length > 0))
       .sort(
         (a, b) =>
@@ -129,13 +129,13 @@ export class SchoolTurnView {
       ),
   );
   protected readonly quiet = computed(
-    () => this.turn().books.filter((b) => b.state === 'stays' && b.departs.length === 0).length,
+    () => this.rollout().books.filter((b) => b.state === 'stays' && b.departs.length === 0).length,
   );
 
-  protected says(b: TurnBook): string {
+  protected says(b: RolloutBook): string {
     if (b.state === 'refused') return `cannot take this on. ${b.says}`;
-    const departs = b.departs.length > 0 ? `departs in ${mattersIn(b.departs.map((matter) => ({ matter })))}` : '';
-    if (this.turn().kind === 'make')
+    const departs = b.departs.length > 0 ? `departs in ${listAreas(b.departs.map((matter) => ({ matter })))}` : '';
+    if (this.rollout().kind === 'make')
       return [b.state === 'takes' ? 'has taken it on' : 'stays as it is', departs].filter(Boolean).join('; ');
     const n = this.moves(b);
     const moves = n === 0 ? 'nobody moves' : `${n} of ${b.students} move: ${b.up} up, ${b.down} down`;
@@ -149,11 +149,11 @@ export class SchoolTurnView {
     if (this.open() === book) return this.open.set('');
     this.open.set(book);
     try {
-      const movers = await this.api.get<TurnMovers>(`/school-rules/turns/${this.turn().id}/books/${book}`);
+      const movers = await this.api.get<RolloutMovers>(`/school-rules/rollouts/${this.rollout().id}/books/${book}`);
       if (this.open() === book)
         this.movers.set(movers.map(({ enrolment, ...m }) => ({ id: enrolment, why: '', ...m })));
     } catch (error) {
-      this.problem.set(saysOf(error));
+      this.problem.set(messageOf(error));
     }
   }
 }

@@ -11,7 +11,7 @@ import { RuleEdit } from '../rule-edit';
 import { PARTS } from '.';
 import { bandsOf, moveBand } from './letters';
 import { RuleSentence } from './rule-sentence';
-import { SchoolSays } from '../policy/policy-notes';
+import { PolicyNotes } from '../policy/policy-notes';
 import type { Part, Sentence } from './sentence';
 import { touchedWords } from '../words/touched';
 import { sentenceKey } from '../words/warnings';
@@ -28,7 +28,7 @@ export class PartView {
   readonly part = input.required<Part>();
   protected readonly edit = inject(RuleEdit);
   private readonly store = inject(BookStore);
-  protected readonly school = inject(SchoolSays);
+  protected readonly school = inject(PolicyNotes);
   /** The sentence that has the focus or the pointer. */
   protected readonly on = signal<Sentence | null>(null);
   private readonly draft = computed(() => this.edit.draft()!);

@@ -1,5 +1,5 @@
 import type { Place } from '@core/policy/deviations';
-import type { Matter } from '@core/policy/document';
+import type { PolicyArea } from '@core/policy/document';
 import type { Draft } from '../draft';
 
 /** A number inside a sentence. `least`, `most`: what may be typed. */
@@ -66,7 +66,7 @@ export interface Sentence {
   /** Ids of the assessments that it touches. */
   touches?: string[];
   /** What a school can say of it too; `silent`: what it says is in other sentences. */
-  shared?: { matter: Matter; place: Place; silent?: true };
+  shared?: { matter: PolicyArea; place: Place; silent?: true };
   /** Only in words: there is nothing to change. */
   quiet?: boolean;
   /** It serves the page alone (a name, a choice that leads on), and says nothing on paper. */

@@ -4,7 +4,7 @@ import { canonical } from '@core/book/canonical';
 import { checkBook } from '@core/book/checks/check';
 import { computeBook } from '@core/calculation/result';
 import type { BookDocument } from '@core/book/document';
-import { placedItems, wishedBook } from '@core/proposal/proposal';
+import { placedItems, proposedBook } from '@core/proposal/proposal';
 import attempts from '@core/testing/examples/09-attempts.book.json';
 import beside from '@core/testing/examples/16-bonus-beside-drops.book.json';
 import curves from '@core/testing/examples/14-curves-and-marks.book.json';
@@ -12,7 +12,7 @@ import extra from '@core/testing/examples/11-extra-credit.book.json';
 import hurdle from '@core/testing/examples/13-hurdle-override-range.book.json';
 import steps from '@core/testing/examples/07-late-steps-floor-of-earned.book.json';
 import weekend from '@core/testing/examples/05-late-days-skip-weekend.book.json';
-import { draftOf, isSame, wishOf, type Draft } from '../draft';
+import { draftOf, isSame, proposalOf, type Draft } from '../draft';
 import { PARTS } from '.';
 import { plainWords, type Piece, type Sentence } from './sentence';
 import { touchedWords } from '../words/touched';
@@ -106,7 +106,7 @@ describe('the sentences of every part', () => {
       for (const word of words) {
         const set = setOtherwise(word);
         if (!set) continue;
-        const made = wishedBook(book, wishOf(draft, set.draft));
+        const made = proposedBook(book, proposalOf(draft, set.draft));
         const checked = checkBook({ ...made, entries: [], overrides: [] });
         if (checked.ok) sound++;
         else expect(checked.problems[0]!.says).not.toBe('');
@@ -125,7 +125,7 @@ describe('the sentences of every part', () => {
         const other = setOtherwise(word)!.draft;
         const again = wordsOf(other).find((w) => w.part === word.part && w.piece.label === piece.label)?.piece;
         if (again?.kind !== 'number') continue;
-        const back = wishedBook(book, wishOf(draft, again.set(piece.value)));
+        const back = proposedBook(book, proposalOf(draft, again.set(piece.value)));
         expect(canonical(computeBook(back)), piece.label).toBe(results);
       }
     }

@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { KeptTrial, TrialWrite } from '@contract/rules';
-import { Api, newOperation, saysOf } from '../../../data/api';
+import { Api, newOperation, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { RuleEdit } from '../rule-edit';
 
@@ -19,7 +19,7 @@ export class KeptTrialsStore {
       const list = await this.api.get<KeptTrial[]>(`/books/${encodeURIComponent(this.store.id())}/trials`);
       this.list.set(Array.isArray(list) ? list : []);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
@@ -34,7 +34,7 @@ export class KeptTrialsStore {
       await this.load();
       return true;
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
       return false;
     }
   }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, output, signal, untracked } from '@angular/core';
 import type { Trial } from '@core/proposal/compare';
 import type { KeptTrial } from '@contract/rules';
-import { Api, saysOf } from '../../../data/api';
+import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { RuleEdit } from '../rule-edit';
 import { KeptTrialsStore } from './kept-trials-store';
@@ -73,7 +73,7 @@ export class KeptTrials {
       }
       if (this.kept.list() === list) this.columns.set(columns);
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 
@@ -92,7 +92,7 @@ export class KeptTrials {
       await this.api.send('DELETE', `/books/${this.store.id()}/trials/${kept.id}`, {});
       await this.kept.load();
     } catch (error) {
-      this.failure.set(saysOf(error));
+      this.failure.set(messageOf(error));
     }
   }
 }

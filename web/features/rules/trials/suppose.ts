@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Button } from 'primeng/button';
 import { supposeCells, type CellSupposition } from '@core/proposal/suppose-cells';
-import { saysOf } from '../../../data/api';
+import { messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { amountIn } from '../../../ui/text/amount';
 import { putItems, type Draft } from '../draft';
@@ -192,7 +192,7 @@ export class Suppose {
       const says = `${item.title}, ${who}: ${DONE[kind]}${amount}`;
       this.edit.try(this.with({ ...draft }, { says, cells }));
     } catch (error) {
-      this.says.set(saysOf(error));
+      this.says.set(messageOf(error));
     }
   }
 

@@ -1,6 +1,6 @@
 import type { RulesPart } from '@core/book/change';
 import type { NamedMark, Scale } from '@core/book/document';
-import type { Departure, OtherDays } from '@core/policy/deviations';
+import type { Deviation, OtherDays } from '@core/policy/deviations';
 import { dayWords } from './day-list';
 import type { Draft, RuleSet } from '../draft';
 import { BLANKS } from '../sentences/blanks';
@@ -47,7 +47,7 @@ const goesBy = (name: unknown, none: string): string =>
   name === null || name === undefined ? none : `“${String(name)}”`;
 
 /** One departure as a sentence: what the book has, and what the school says. `title`: of what it is in. */
-export function departureWords({ matter, place, is, school }: Departure, title: string): string {
+export function departureWords({ matter, place, is, school }: Deviation, title: string): string {
   switch (matter) {
     case 'allowance':
       return `A late allowance is worth ${String(is)} hours, not ${String(school)}.`;
