@@ -4,8 +4,9 @@ export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
   outputDir: 'test-results',
-  workers: 1,
-  fullyParallel: false,
+  // Each test has a server and a database of its own, so two share nothing but the machine's two cores.
+  workers: 2,
+  fullyParallel: true,
   timeout: 180_000,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['./scripts/lib/playwright-counts.mjs']],

@@ -11,7 +11,7 @@ export const StaffNote = Shape({
   place: Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' }),
   version: Version,
   note: Maybe(Shape({ id: Id, text: Type.String(), by: Type.String(), at: Moment })),
-  flaggedBy: Maybe(Type.String()),
+  secondLookBy: Maybe(Type.String()),
 });
 export type StaffNote = Static<typeof StaffNote>;
 
@@ -20,7 +20,7 @@ export const StaffNoteWrite = Shape({
   operation: Operation,
   version: Version,
   note: Type.Optional(Type.String({ maxLength: NOTE_LENGTH })),
-  flagged: Type.Optional(Type.Boolean()),
+  secondLook: Type.Optional(Type.Boolean()),
 });
 export type StaffNoteWrite = Static<typeof StaffNoteWrite>;
 

@@ -35,8 +35,8 @@ export const DeskLine = Shape({
   whose: Maybe(Type.String()),
 });
 export type DeskLine = Static<typeof DeskLine>;
-/** A cell, or a student as a whole, that the person has flagged to come back to. */
-export const DeskFlag = Shape({
+/** A cell, or a student as a whole, that the person marked for a second look. */
+export const DeskSecondLook = Shape({
   book: Id,
   bookTitle: Title,
   enrolment: Id,
@@ -56,9 +56,9 @@ export const Desk = Shape({
   term: Maybe(Title),
   toMark: Type.Array(DeskLine),
   toRelease: Type.Array(DeskLine),
-  /** The first of what is flagged, and how much it is in all. */
-  toComeBack: Type.Array(DeskFlag),
-  toComeBackInAll: Version,
+  /** The first of those, and how many there are in all. */
+  secondLooks: Type.Array(DeskSecondLook),
+  secondLooksInAll: Version,
   news: Type.Array(DeskNews),
   weeks: Type.Array(DeskWeek),
   books: Type.Array(DeskBook),

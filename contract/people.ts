@@ -51,7 +51,7 @@ export const RosterWrite = Shape({
 export type RosterWrite = Static<typeof RosterWrite>;
 export const RosterFate = Shape({
   fate: Choice('new', 'enrol', 'here', 'moves', 'back', 'refused'),
-  says: Type.String(),
+  message: Type.String(),
 });
 export type RosterFate = Static<typeof RosterFate>;
 export const RosterMade = Shape({

@@ -56,7 +56,7 @@ export interface StatementBody {
 export const StudentBooks = Type.Array(Shape({ book: Id, title: Title, term: Title, released: Version }));
 export type StudentBooks = Static<typeof StudentBooks>;
 
-export const StudentView = Shape({
+export const StudentBook = Shape({
   book: Id,
   title: Title,
   timeZone: Type.String(),
@@ -93,7 +93,7 @@ export const StudentView = Shape({
     }),
   ),
 });
-export type StudentView = Static<typeof StudentView>;
+export type StudentBook = Static<typeof StudentBook>;
 
 /** PUT /books/{book}/rehearsal: a made-up student. What they have stands nowhere else, and counts nowhere. */
 export const RehearsalWrite = Shape({
@@ -109,7 +109,7 @@ export type RehearsalWrite = Static<typeof RehearsalWrite>;
 export const Rehearsal = Shape({
   write: RehearsalWrite,
   /** What the student would read. */
-  page: StudentView,
+  page: StudentBook,
   /** What staff would read of them in the ledger (contract, section 9). */
   ledger: Type.Unsafe<StudentResult>({ type: 'object' }),
 });

@@ -9,7 +9,7 @@ test('any number opens its working, in sentences that lead to it', async ({ page
   await (await cellOf(page, 'Farrelly', 'Soil pit')).click();
   await page.keyboard.type('/late 2');
   await page.keyboard.press('Enter');
-  const slip = page.locator('lt-ledger-slip');
+  const slip = page.locator('lt-cell-inspector');
   await expect(slip).toContainText('Marked17');
   await expect(slip).toContainText('Late 2 days, said by hand');
   await expect(slip).toContainText('2 days × 10 % of 20');

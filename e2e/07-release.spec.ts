@@ -46,11 +46,11 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
   await student.reload();
   await student.getByRole('button', { name: /Level & staff/ }).click();
   await expect(student.locator('.figure b').first()).toHaveText(score!.trim());
-  await expect(student.locator('lt-student-reads .one')).toContainText('How it came about');
-  await expect(student.locator('lt-student-reads .one')).toContainText('released 24 Nov 09:00 by R. Aldous');
+  await expect(student.locator('lt-statement-view .one')).toContainText('How it came about');
+  await expect(student.locator('lt-statement-view .one')).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(student.locator('.standing b')).not.toHaveText(standing!);
   await student.getByRole('button', { name: 'the whole working' }).click();
-  await expect(student.locator('lt-student-reads .all')).toContainText('Together');
+  await expect(student.locator('lt-statement-view .all')).toContainText('Together');
 
   // A later change is not seen until it is released.
   await (await cellOf(page, 'Farrelly', 'Level & staff')).click();
@@ -100,7 +100,7 @@ test('a standing is seen only where the teacher shows it, and what is withdrawn 
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
   await expect(page.locator('footer output')).toContainText('do not see it any more');
   await student.reload();
-  await expect(student.getByRole('heading', { name: 'Your work' })).toBeVisible();
+  await expect(student.getByRole('heading', { name: 'Piece by piece' })).toBeVisible();
   await expect(student.getByRole('heading', { name: 'Where you stand' })).toHaveCount(0);
   await expect(student.getByRole('button', { name: /^Check 1/ })).toContainText('was due 12 Oct');
   await student.context().close();

@@ -83,12 +83,12 @@ test('the sheet is ordered by anything, and its columns are hidden, moved and fo
 
   await (await cellOf(page, 'Abernethy', 'Hedge survey')).click();
   await choose(page, 'columns', 'hide this column');
-  expect(await titles(page)).not.toContain('Hedge survey');
+  await expect.poll(() => titles(page)).not.toContain('Hedge survey');
   await (await cellOf(page, 'Abernethy', 'Pond transect')).click();
   await choose(page, 'columns', 'one place to the left');
-  expect((await titles(page)).slice(0, 2)).toEqual(['Pond transect', 'Peat core']);
+  await expect.poll(async () => (await titles(page)).slice(0, 2)).toEqual(['Pond transect', 'Peat core']);
   await choose(page, 'columns', 'Practicals');
-  expect(await titles(page)).toContain('total');
+  await expect.poll(() => titles(page)).toContain('total');
   const total = page.locator('.row').first().locator('.total');
   await expect(total).toHaveText(/^\s*\d+\.\d\s*$/);
   await expect(total).toHaveAttribute('aria-label', /total [\d.]+ percent/);
@@ -98,9 +98,9 @@ test('the sheet is ordered by anything, and its columns are hidden, moved and fo
   await page.getByLabel('What the view is called; only you see it').fill('Totals of practicals');
   await page.keyboard.press('Enter');
   await choose(page, 'Totals of practicals', 'the whole book');
-  expect(await titles(page)).toContain('Hedge survey');
+  await expect.poll(() => titles(page)).toContain('Hedge survey');
   await choose(page, 'views', 'Totals of practicals');
-  expect(await titles(page)).not.toContain('Hedge survey');
+  await expect.poll(() => titles(page)).not.toContain('Hedge survey');
   await choose(page, 'Totals of practicals', 'the whole book');
 
   // The rank is there only where it was asked for.
@@ -108,7 +108,7 @@ test('the sheet is ordered by anything, and its columns are hidden, moved and fo
   await choose(page, 'columns', 'with the rank');
   await expect(page.locator('.name small').first()).toHaveText(/^(North|South) \d+\.$/);
   await choose(page, 'columns', 'roomy');
-  expect((await page.locator('.row').first().boundingBox())!.height).toBe(34);
+  await expect.poll(async () => (await page.locator('.row').first().boundingBox())!.height).toBe(34);
 });
 
 test('numbers of a column, its spread as a picture to save, and two assessments beside each other', async ({
@@ -203,7 +203,7 @@ test('scrolled to the side, names and standings stay, and heads stand over their
     .poll(async () => Math.round(check - (await page.locator('.title', { hasText: 'Check 1' }).boundingBox())!.x))
     .toBe(140);
   expect([await left('.name'), await left('.row .standing'), await left('.corner')]).toEqual(before);
-  expect(await apart()).toBeLessThan(1);
+  await expect.poll(apart).toBeLessThan(1);
   // A press hits the cell that is seen there, and the cursor goes with the sheet.
   await (await cellOf(page, 'Farrelly', 'Check 1')).click();
   await expect(page.locator('footer')).toContainText('Farrelly, Con, Check 1');
@@ -220,5 +220,5 @@ test('scrolled to the side, names and standings stay, and heads stand over their
       return Math.round((await page.locator('.title').first().boundingBox())!.x - name.x - name.width);
     })
     .toBe(0);
-  expect(await apart()).toBeLessThan(1);
+  await expect.poll(apart).toBeLessThan(1);
 });

@@ -9,17 +9,17 @@ test('a note, a flag, and everything of one student on a page', async ({ page, t
   await page.keyboard.press('Enter');
   await page.getByLabel(/Students never see it/).fill('Ask about the second pit.');
   await page.keyboard.press('Control+Enter');
-  await expect(page.locator('lt-ledger-slip .note')).toContainText('Ask about the second pit.');
+  await expect(page.locator('lt-cell-inspector .note')).toContainText('Ask about the second pit.');
   await expect(cell).toHaveAttribute('aria-label', /has a note/);
   await expect(page.getByRole('grid')).toBeFocused();
-  await page.keyboard.type('/flag');
+  await page.keyboard.type('/second');
   await page.keyboard.press('Enter');
-  await expect(cell).toHaveAttribute('aria-label', /flagged/);
+  await expect(cell).toHaveAttribute('aria-label', /second look/);
   // Undo goes over notes and flags too.
   await page.keyboard.press('Control+z');
   await expect(cell).toHaveAttribute('aria-label', /has a note/);
   await page.keyboard.press('Control+y');
-  await expect(cell).toHaveAttribute('aria-label', /flagged/);
+  await expect(cell).toHaveAttribute('aria-label', /second look/);
 
   const standing = await standingOf(page, 'Farrelly').textContent();
   await page.keyboard.type('/student');

@@ -218,8 +218,8 @@ test.describe('from an empty database', () => {
       ['late allowance', '2', ['allowance']],
       ['lateness waived', '', ['waiver']],
       ['score set', '50%', ['set']],
-      ['zero that is never dropped', '', ['set', 'protected']],
-      ['never dropped', '', ['protected']],
+      ['zero that stays', '', ['set', 'protected']],
+      ['always kept', '', ['protected']],
       ['extra time everywhere', '24', ['extra-time']],
       ['final grade set', '71.5', ['override']],
     ];

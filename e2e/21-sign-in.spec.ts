@@ -23,7 +23,7 @@ async function settlesOn(page: Page, tally: Tally, path: string): Promise<void> 
   let looks = 0;
   const count = (request: { url(): string }): void => void (request.url().endsWith('/api/v1/session') && looks++);
   page.on('request', count);
-  await page.waitForTimeout(1_000);
+  await page.waitForTimeout(500);
   page.off('request', count);
   expect(looks).toBe(0);
 }

@@ -1,34 +1,60 @@
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from '../scripts/lib/build.mjs';
-import { ensureDatabase, openCluster } from '../scripts/lib/cluster.mjs';
+import { ensureDatabase, openCluster, type Cluster } from '../scripts/lib/cluster.mjs';
+import { dumpDatabase, restoreDatabase } from '../scripts/lib/dump.mjs';
 import { run } from '../scripts/lib/run.mjs';
 import { endServer, startServer } from '../scripts/lib/server.mjs';
+import { hashOf, root } from '../scripts/lib/stamps.mjs';
 
-/** One throw-away PostgreSQL with the demo school, made through the API, which every test gets a copy of. */
+/** What the demo school is made of and by: a dump of it is right for as long as these are the same. */
+const SOURCES = ['server', 'core', 'contract', 'demo', 'scripts/lib', 'package-lock.json', 'tsconfig.base.json'];
+
+/**
+ * One throw-away PostgreSQL with two databases that tests get copies of: `empty`, brought up to date with nothing in it,
+ * and `demo`, the demo school, made through the API once and kept as a dump by its sources.
+ */
 export default async function setup(): Promise<() => Promise<void>> {
   await build();
   const folder = mkdtempSync(join(tmpdir(), 'last-tally-e2e-'));
   chmodSync(folder, 0o755);
   const cluster = await openCluster({ folder: join(folder, 'cluster'), test: true, keepAfterStop: false });
+  await withServer(await ensureDatabase(cluster, 'empty'), async () => undefined);
   const url = await ensureDatabase(cluster, 'demo');
-  const server = await startServer({
-    databaseUrl: url,
-    port: 0,
-    sessionSecret: 'e2e',
-    setupToken: 'e2e',
-    checkAnswers: true,
-  });
-  const made = await run(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
-    quiet: true,
-    env: { ...process.env, LAST_TALLY: `http://127.0.0.1:${server.port}`, SETUP_TOKEN: 'e2e' },
-  });
-  await endServer(server.child);
-  if (made.code !== 0) throw new Error(`the demo school could not be made: ${made.output}`);
+  const dump = join(root, '.cache', 'demo-school', `${hashOf(SOURCES)}.dump`);
+  if (existsSync(dump)) await restoreDatabase(cluster, 'demo', dump);
+  else await makeDemo(cluster, url, dump);
   process.env['E2E_DATABASE'] = url;
   return async () => {
     await cluster.stop();
     rmSync(folder, { recursive: true, force: true });
   };
+}
+
+async function makeDemo(cluster: Cluster, url: string, dump: string): Promise<void> {
+  await withServer(url, async (address) => {
+    const made = await run(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
+      quiet: true,
+      env: { ...process.env, LAST_TALLY: address, SETUP_TOKEN: 'e2e' },
+    });
+    if (made.code !== 0) throw new Error(`the demo school could not be made: ${made.output}`);
+  });
+  await dumpDatabase(cluster, 'demo', dump);
+}
+
+/** A server on a database, which it brings up to date, for as long as something is done with it. */
+async function withServer(databaseUrl: string, doing: (address: string) => Promise<void>): Promise<void> {
+  const server = await startServer({
+    databaseUrl,
+    port: 0,
+    sessionSecret: 'e2e',
+    setupToken: 'e2e',
+    checkAnswers: true,
+  });
+  try {
+    await doing(`http://127.0.0.1:${server.port}`);
+  } finally {
+    await endServer(server.child);
+  }
 }

@@ -10,7 +10,9 @@ export interface RosterStudent {
 }
 
 export type Matched =
-  { kind: 'found'; id: string; by: 'number' | 'mail' | 'name' } | { kind: 'several'; says: string } | { kind: 'none' };
+  | { kind: 'found'; id: string; by: 'number' | 'mail' | 'name' }
+  | { kind: 'several'; message: string }
+  | { kind: 'none' };
 
 /** Letters without accents and case, words one space apart: how names and numbers are compared. */
 export const plain = (text: string): string =>
@@ -55,7 +57,7 @@ export class Roster {
       const ids = map.get(key);
       if (!ids) continue;
       if (ids.length > 1)
-        return { kind: 'several', says: `${ids.length} students have the ${by} “${cell}”; use the student number.` };
+        return { kind: 'several', message: `${ids.length} students have the ${by} “${cell}”; use the student number.` };
       return { kind: 'found', id: ids[0]!, by };
     }
     return { kind: 'none' };

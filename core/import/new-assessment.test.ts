@@ -21,12 +21,12 @@ const context: AssessmentContext = {
 };
 const read = (text: string, more: Partial<AssessmentContext> = {}): AssessmentLine => {
   const r = readAssessment(text, { ...context, ...more });
-  if (r.kind === 'refused') throw new Error(r.says);
+  if (r.kind === 'refused') throw new Error(r.message);
   return r.line;
 };
 const refusal = (text: string, more: Partial<AssessmentContext> = {}): string => {
   const r = readAssessment(text, { ...context, ...more });
-  return r.kind === 'refused' ? r.says : 'read';
+  return r.kind === 'refused' ? r.message : 'read';
 };
 
 describe('an assessment in one line', () => {
@@ -85,7 +85,7 @@ describe('an assessment in one line', () => {
       fc.property(fc.string({ maxLength: 60 }), (text) => {
         const r = readAssessment(text, context);
         if (r.kind === 'refused') {
-          expect(r.says).toMatch(/\.$/);
+          expect(r.message).toMatch(/\.$/);
           return;
         }
         expect(r.line.title).not.toBe('');

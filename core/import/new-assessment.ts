@@ -26,7 +26,7 @@ export interface AssessmentTemplate {
   more: Readonly<Partial<Item>>;
 }
 
-export type AssessmentRead = { kind: 'read'; line: AssessmentLine } | { kind: 'refused'; says: string };
+export type AssessmentRead = { kind: 'read'; line: AssessmentLine } | { kind: 'refused'; message: string };
 
 /** An assessment that the book has already. */
 export interface KnownAssessment {
@@ -59,7 +59,7 @@ const plain = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu,
  * the book's other assessments. Nothing is guessed from what cannot be read: that is refused with its sentence.
  */
 export function readAssessment(source: string, context: AssessmentContext): AssessmentRead {
-  const refused = (says: string): AssessmentRead => ({ kind: 'refused', says });
+  const refused = (says: string): AssessmentRead => ({ kind: 'refused', message: says });
   const [title = '', ...parts] = source
     .normalize('NFKC')
     .split(source.includes(';') ? ';' : ',')

@@ -21,7 +21,7 @@ export interface Columns {
 export type CellFate =
   | { kind: 'new' | 'changed'; target: string; typed: string; change: CellChange; was: EntryContent; above: boolean }
   | { kind: 'same' | 'blank'; target: string; typed: string; was: EntryContent }
-  | { kind: 'refused'; target: string; typed: string; says: string };
+  | { kind: 'refused'; target: string; typed: string; message: string };
 
 export interface RowFate {
   line: number;
@@ -110,7 +110,7 @@ export function reconcile(
     if (match.kind !== 'found') {
       fate.refused =
         match.kind === 'several'
-          ? match.says
+          ? match.message
           : who === ''
             ? 'This row names no student.'
             : 'Nobody in this book has this number, mail address or name.';
@@ -142,7 +142,7 @@ export function reconcile(
 function cellFate(typed: string, target: IntakeTarget, outOf: number | null, was: EntryContent): CellFate {
   const read = readTyped(typed, { points: target.points, marks: target.marks, ...(outOf === null ? {} : { outOf }) });
   if (read.kind === 'blank') return { kind: 'blank', target: target.id, typed, was };
-  if (read.kind === 'refused') return { kind: 'refused', target: target.id, typed, says: read.says };
+  if (read.kind === 'refused') return { kind: 'refused', target: target.id, typed, message: read.message };
   const same = canonical(changeCell(was, read.change)) === canonical(was);
   if (same) return { kind: 'same', target: target.id, typed, was };
   const had =

@@ -2,7 +2,7 @@ import { percentOfPoints, shareOfPoints, type CellChange } from '../book/change'
 
 /** What a typed or brought-in cell means. `refused` carries the sentence; nothing ever turns into a number silently. */
 export type Typed =
-  { kind: 'blank' } | { kind: 'change'; change: CellChange; above: boolean } | { kind: 'refused'; says: string };
+  { kind: 'blank' } | { kind: 'change'; change: CellChange; above: boolean } | { kind: 'refused'; message: string };
 
 export interface TypedContext {
   /** The points of the assessment. */
@@ -42,7 +42,7 @@ const decimals = (text: string): number => /[.,](\d*)$/.exec(text)?.[1]?.replace
 export function readTyped(source: string, context: TypedContext): Typed {
   const text = source.normalize('NFKC').trim();
   if (text === '') return { kind: 'blank' };
-  const refused = (says: string): Typed => ({ kind: 'refused', says });
+  const refused = (says: string): Typed => ({ kind: 'refused', message: says });
   const score = (points: number): Typed => ({
     kind: 'change',
     change: { kind: 'score', points },

@@ -145,7 +145,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     ),
   kept: (s, w) =>
     line(
-      'Never dropped',
+      'Always kept',
       s.why === 'protected' ? `protected: ${w.name(s.group)} cannot drop it` : `${w.name(s.group)} always keeps it`,
       '',
       'quiet',

@@ -150,13 +150,13 @@ export const routes: Routes = [
   },
   {
     path: 'my',
-    title: 'My work · Last Tally',
+    title: 'What is due · Last Tally',
     canActivate: [only('student')],
     loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
   },
   {
     path: 'my/:book',
-    title: 'My work · Last Tally',
+    title: 'What is due · Last Tally',
     canActivate: [only('student')],
     loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
   },

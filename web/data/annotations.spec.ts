@@ -8,7 +8,7 @@ const remark = (version: number, text: string | null): StaffNote => ({
   place: 'moss',
   version,
   note: text === null ? null : { id: 'n-1', text, by: 'S. Teacher', at: '2026-11-24T09:00:00Z' },
-  flaggedBy: null,
+  secondLookBy: null,
 });
 const answer: Answer = {
   notes: [remark(2, 'Smudged page.')],
@@ -56,7 +56,7 @@ describe('what stands beside the scores', () => {
 
   it('shows theirs where somebody else wrote meanwhile, and says so', async () => {
     stale = remark(7, 'Theirs.');
-    await expect(beside.write('s1', 'moss', { flagged: true })).rejects.toThrow('somebody else wrote here');
+    await expect(beside.write('s1', 'moss', { secondLook: true })).rejects.toThrow('somebody else wrote here');
     expect(beside.noteAt('s1', 'moss').note?.text).toBe('Theirs.');
   });
 });

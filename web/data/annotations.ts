@@ -47,7 +47,7 @@ export class BookAnnotations {
         place,
         version: 0,
         note: null,
-        flaggedBy: null,
+        secondLookBy: null,
       }
     );
   }
@@ -68,7 +68,7 @@ export class BookAnnotations {
   }
 
   /** Writes a note or a flag. Where somebody else wrote meanwhile, theirs is shown and it throws. */
-  async write(student: string, place: string, what: Pick<StaffNoteWrite, 'note' | 'flagged'>): Promise<void> {
+  async write(student: string, place: string, what: Pick<StaffNoteWrite, 'note' | 'secondLook'>): Promise<void> {
     const path = `/books/${this.book()}/staff-notes/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
     const { version } = this.noteAt(student, place);
     try {

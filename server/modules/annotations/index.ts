@@ -1,2 +1,2 @@
-export { type StaffNoteContent, flaggedBy, noteTexts, upsertStaffNote, staffNoteContent } from './sql';
+export { type StaffNoteContent, secondLooksOf, noteTexts, upsertStaffNote, staffNoteContent } from './sql';
 export { WHOLE_STUDENT, noteLine, currentNote } from './staff-notes';

@@ -8,7 +8,7 @@ export interface StaffNoteRow {
   /** The note's text with who wrote it and when; null: none. */
   note: { id: string; text: string; by: string; at: string } | null;
   /** Who wants to come back to it. */
-  flaggedBy: string | null;
+  secondLookBy: string | null;
 }
 
 interface Row {
@@ -38,7 +38,7 @@ export async function staffNotesOf(
        f.family as "flagFamily", f.given as "flagGiven"
      from staff_note r left join note_text n on n.school = r.school and n.book = r.book and n.id = r.note
        left join person p on p.school = n.school and p.id = n.written_by
-       left join person f on f.school = r.school and f.id = r.flagged_by
+       left join person f on f.school = r.school and f.id = r.second_look_by
      where r.school = $1 and r.book = $2 and ($3::text is null or r.enrolment = $3 and r.place = $4)`,
     [school, book, at?.enrolment ?? null, at?.place ?? null],
   );
@@ -50,7 +50,7 @@ export async function staffNotesOf(
       r.note === null || r.body === null
         ? null
         : { id: r.note, text: r.body, by: shortName(r.family, r.given), at: r.at! },
-    flaggedBy: r.flagFamily === null ? null : shortName(r.flagFamily, r.flagGiven),
+    secondLookBy: r.flagFamily === null ? null : shortName(r.flagFamily, r.flagGiven),
   }));
 }
 
@@ -68,7 +68,7 @@ export async function staffNoteContent(
   place: string,
 ): Promise<StaffNoteContent & { version: number }> {
   const { rows } = await db.query<StaffNoteContent & { version: number }>(
-    `select version, note, flagged_by as flag from staff_note where school = $1 and book = $2 and enrolment = $3 and place = $4`,
+    `select version, note, second_look_by as flag from staff_note where school = $1 and book = $2 and enrolment = $3 and place = $4`,
     [school, book, enrolment, place],
   );
   return rows[0] ?? { version: 0, note: null, flag: null };
@@ -100,9 +100,9 @@ export async function upsertStaffNote(
   r: StaffNoteContent & { enrolment: string; place: string; version: number },
 ): Promise<void> {
   await db.query(
-    `insert into staff_note (school, book, enrolment, place, version, note, flagged_by) values ($1, $2, $3, $4, $5, $6, $7)
+    `insert into staff_note (school, book, enrolment, place, version, note, second_look_by) values ($1, $2, $3, $4, $5, $6, $7)
      on conflict (school, book, enrolment, place) do update set version = excluded.version, note = excluded.note,
-       flagged_by = excluded.flagged_by`,
+       second_look_by = excluded.second_look_by`,
     [school, book, r.enrolment, r.place, r.version, r.note, r.flag],
   );
 }
@@ -115,8 +115,8 @@ export async function noteTexts(db: Db, school: string, book: string, ids: strin
   return new Map(rows.map((r) => [r.id, r.body]));
 }
 
-/** The first of what a person has flagged to come back to, in the books that they teach, each with how many there are in all. */
-export async function flaggedBy(
+/** The first of what a person marked for a second look, in the books that they teach, each with how many there are in all. */
+export async function secondLooksOf(
   db: Db,
   school: string,
   person: string,
@@ -142,7 +142,7 @@ export async function flaggedBy(
        join person p on p.school = e.school and p.id = e.person
        left join assessment a on a.school = r.school and a.book = r.book and a.id = r.place
        left join note_text n on n.school = r.school and n.book = r.book and n.id = r.note
-     where r.school = $1 and r.flagged_by = $2 order by b.title, lower(p.family), r.place limit 200`,
+     where r.school = $1 and r.second_look_by = $2 order by b.title, lower(p.family), r.place limit 200`,
     [school, person],
   );
   return rows as never;

@@ -25,7 +25,7 @@ export async function currentNote(
   place: string,
 ): Promise<StaffNote> {
   const [found] = await staffNotesOf(db, school, book, { enrolment, place });
-  return found ?? { enrolment, place, version: 0, note: null, flaggedBy: null };
+  return found ?? { enrolment, place, version: 0, note: null, secondLookBy: null };
 }
 
 /** The line of a remark: its note by id, so that the text can be blanked and the line stands. */
@@ -76,7 +76,7 @@ export async function writeStaffNote(
         : text === ''
           ? null
           : await insertNoteText(db, who.school, who.book, who.person, text);
-    const flag = write.flagged === undefined ? was.flag : write.flagged ? (was.flag ?? who.person) : null;
+    const flag = write.secondLook === undefined ? was.flag : write.secondLook ? (was.flag ?? who.person) : null;
     const is = { note, flag };
     await upsertStaffNote(db, who.school, who.book, { ...is, enrolment, place, version: was.version + 1 });
     const first = await reserveJournalNumbers(db, who.school, who.book, 1);

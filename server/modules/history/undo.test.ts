@@ -220,12 +220,12 @@ describe('putting back from the journal', () => {
       operation: operation(),
       version: 0,
       note: 'Smudged page.',
-      flagged: true,
+      secondLook: true,
     });
     expect(first).toMatchObject({
       version: 1,
       note: { text: 'Smudged page.', by: 'S. teacher' },
-      flaggedBy: 'S. teacher',
+      secondLookBy: 'S. teacher',
     });
     await school.teacher.must('PUT', at, { operation: operation(), version: 1, note: '' });
     const undone = await step(school.teacher, 'undo');

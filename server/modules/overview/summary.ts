@@ -19,7 +19,7 @@ import {
 import type { Db } from '../../kernel/database';
 import { changedBefore, lastChange } from '../../kernel/journal/sql/lines';
 import { personName } from '../accounts';
-import { flaggedBy } from '../annotations';
+import { secondLooksOf } from '../annotations';
 import { newsFor } from '../presence';
 
 interface AssessmentSummary {
@@ -118,7 +118,7 @@ function noteOldest(summary: AssessmentSummary, at: string | undefined, whose: s
 export async function deskOf(db: Db, school: string, person: string): Promise<Desk> {
   const books = await booksOfStaff(db, school, person);
   const asOf = await momentOf(db, school);
-  const flags = await flaggedBy(db, school, person);
+  const flags = await secondLooksOf(db, school, person);
   const summaries: BookSummary[] = [];
   for (const book of books) summaries.push(await summarise(db, book));
   const drafted = new Map<string, ReadonlyMap<string, string>>();
@@ -159,8 +159,8 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
     term: books[0]?.term ?? null,
     toMark: lines('toMark').sort((a, b) => (a.since ?? '9').localeCompare(b.since ?? '9')),
     toRelease: lines('draft').sort((a, b) => (a.due ?? '9').localeCompare(b.due ?? '9')),
-    toComeBackInAll: flags[0]?.inAll ?? 0,
-    toComeBack: flags.map(({ family, given, title, inAll: _, ...f }) => ({
+    secondLooksInAll: flags[0]?.inAll ?? 0,
+    secondLooks: flags.map(({ family, given, title, inAll: _, ...f }) => ({
       ...f,
       says: `${given ? `${family}, ${given}` : family}${title ? ` · ${title}` : ''}`,
     })),

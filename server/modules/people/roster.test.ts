@@ -54,7 +54,7 @@ describe('a list of students', () => {
       'refused',
     ]);
     expect(body.sections).toEqual(['East']);
-    expect(body.lines.slice(4).map((l) => l.says)).toEqual([
+    expect(body.lines.slice(4).map((l) => l.message)).toEqual([
       'N1 belongs to Ada Adler in this school.',
       'The number is Cleo =Crane’s and the mail address Ada Adler’s.',
       'The list has this student twice.',

@@ -83,7 +83,7 @@ async function plan(db: Db, school: string, book: string, lines: RosterLine[]): 
   const firstLogins = lines.map((l) => lower(l.mail).split('@')[0]!.slice(0, 100));
   const taken = await loginsTaken(db, firstLogins);
   for (const line of lines) {
-    const refuse = (says: string): void => void out.fates.push({ fate: 'refused', says });
+    const refuse = (says: string): void => void out.fates.push({ fate: 'refused', message: says });
     if (line.family.trim() === '' && line.number.trim() === '' && line.mail.trim() === '') {
       refuse('There is no name, number or mail address.');
       continue;
@@ -131,13 +131,13 @@ async function plan(db: Db, school: string, book: string, lines: RosterLine[]): 
       }
       out.fates.push({
         fate: who ? 'enrol' : 'new',
-        says: who ? `known in this school as ${who.given} ${who.family}${where && `, ${where}`}` : where,
+        message: who ? `known in this school as ${who.given} ${who.family}${where && `, ${where}`}` : where,
       });
     } else if (here.left || (title !== '' && here.section !== section)) {
       const is = { ...here, section: title === '' ? here.section : section, left: false };
       out.move.push({ was: here, is });
-      out.fates.push({ fate: here.left ? 'back' : 'moves', says: where.replace(/^in /, 'to ') });
-    } else out.fates.push({ fate: 'here', says: '' });
+      out.fates.push({ fate: here.left ? 'back' : 'moves', message: where.replace(/^in /, 'to ') });
+    } else out.fates.push({ fate: 'here', message: '' });
   }
   return out;
 }

@@ -53,7 +53,15 @@ describe('two people on two servers', () => {
     await school.put('moss', school.adaId, 0, { kind: 'score', points: 11 });
     const event = (await seen.until(is('cells'))) as Event<'cells'>;
     expect([event.cells, event.by]).toMatchObject([
-      [{ assessment: 'moss', enrolment: school.adaId, version: 1, entry: { attempts: [{ score: 11 }] }, releaseState: 0 }],
+      [
+        {
+          assessment: 'moss',
+          enrolment: school.adaId,
+          version: 1,
+          entry: { attempts: [{ score: 11 }] },
+          releaseState: 0,
+        },
+      ],
       ['S. teacher'],
     ]);
     // Who made it hears of it too, on any page of theirs, as of nobody’s.

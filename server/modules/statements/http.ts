@@ -1,6 +1,6 @@
 import { previewRelease, release, withdraw } from './releases';
 import { route, whoOf, type Route } from '../../http/route';
-import { studentView, studentBooks } from './student-view';
+import { studentBook, studentBooks } from './student-book';
 import { snapshot, transaction } from '../../kernel/database';
 import {
   Rehearsal,
@@ -10,7 +10,7 @@ import {
   ReleasePreviewWrite,
   ReleaseWrite,
   WithdrawWrite,
-  StudentView,
+  StudentBook,
   StudentBooks,
 } from '@contract/statements';
 import { Refusal } from '../../kernel/refusal';
@@ -57,22 +57,22 @@ export const statementsRoutes: Route[] = [
     path: '/my/books/{book}',
     permission: 'student',
     summary: 'What the student who asks sees of one book.',
-    answer: StudentView,
+    answer: StudentBook,
     handler: ({ pool, school, person, params }) =>
-      snapshot(pool, (db) => studentView(db, school, person.id, params['book']!)),
+      snapshot(pool, (db) => studentBook(db, school, person.id, params['book']!)),
   }),
   route({
     method: 'get',
     path: '/books/{book}/as-student/{enrolment}',
     permission: 'book-read',
     summary: 'The book as one student of it sees it.',
-    answer: StudentView,
+    answer: StudentBook,
     async handler({ pool, school, params }) {
       const book = params['book']!;
       return snapshot(pool, async (db) => {
         const student = (await studentsOf(db, school, book)).find((s) => s.id === params['enrolment']);
         if (!student) throw new Refusal('not-found', 'There is no such student in this book.');
-        return studentView(db, school, student.person, book);
+        return studentBook(db, school, student.person, book);
       });
     },
   }),

@@ -10,7 +10,7 @@ import type { Rehearsal, RehearsalWrite, StatementBody } from '@contract/stateme
 import { assessmentsOf, toPlacedItem, toDocumentStudent, momentOf, findBook, rulesAt, sectionsOf } from '../books';
 import type { Db } from '../../kernel/database';
 import { putRehearsal, rehearsalOf } from './sql/rehearsals';
-import { datesOf, viewOf } from './student-view';
+import { datesOf, viewOf } from './student-book';
 import { statementBody, titlesOf } from './student-statement';
 import { Refusal, toPointedErrors } from '../../kernel/refusal';
 /** The id of the made-up student; it stands in this one document alone. */

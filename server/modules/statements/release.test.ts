@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { operation } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
-import type { StudentView } from '@contract/statements';
+import type { StudentBook } from '@contract/statements';
 
 let school: TestSchool;
 beforeAll(async () => {
@@ -13,7 +13,7 @@ beforeAll(async () => {
 });
 afterAll(() => school.close());
 
-const myBook = (): Promise<StudentView> => school.ada.must<StudentView>('GET', '/my/books/fens');
+const myBook = (): Promise<StudentBook> => school.ada.must<StudentBook>('GET', '/my/books/fens');
 /** Everything that a student can get, as bytes. */
 const allBytes = async (): Promise<string> =>
   (await Promise.all(['/my/books', '/my/books/fens'].map((p) => school.ada.send('GET', p))))
@@ -110,7 +110,9 @@ describe('release', () => {
     expect([out('moss', school.adaId), out('moss', school.benId), out('reed', school.adaId)]).toEqual([2, 1, 0]);
     await school.put('moss', school.adaId, 2, { kind: 'score', points: 16 });
     const again = await school.teacher.must<typeof sheet>('GET', '/books/fens/sheet');
-    expect(again.releaseStates[again.document.entries.findIndex((e) => e.item === 'moss' && e.student === school.adaId)]).toBe(1);
+    expect(
+      again.releaseStates[again.document.entries.findIndex((e) => e.item === 'moss' && e.student === school.adaId)],
+    ).toBe(1);
   });
 
   it('tells an excuse and an own due date at once', async () => {

@@ -3,7 +3,7 @@ import type { KeptTrials, TrialWrite } from '@contract/rules';
 import { operation } from '../../testing/person';
 import { RULES, testSchool, type TestSchool } from '../../testing/school';
 import type { Notices } from '@contract/notices';
-import type { ReleasePreview, StudentView } from '@contract/statements';
+import type { ReleasePreview, StudentBook } from '@contract/statements';
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();
@@ -19,8 +19,8 @@ const everything = async (): Promise<string> =>
   (await Promise.all(['/my/books', '/my/books/fens', '/my/notices'].map((p) => school.ada.send('GET', p))))
     .map((a) => a.text)
     .join('\n');
-const standing = async (): Promise<StudentView['standing']> =>
-  (await school.ada.must<StudentView>('GET', '/my/books/fens')).standing;
+const standing = async (): Promise<StudentBook['standing']> =>
+  (await school.ada.must<StudentBook>('GET', '/my/books/fens')).standing;
 const notices = async (): Promise<string[]> =>
   (await school.ada.must<Notices>('GET', '/my/notices')).map((n) => n.text);
 const preview = (write: object): Promise<ReleasePreview> =>

@@ -53,9 +53,9 @@ export function faultOf(draft: Draft): string {
   if (!Number.isFinite(draft.points) || draft.points < 0) return 'Points are a number, as in 20 or 12.5.';
   if (draft.points === 0 && draft.more.counts !== false && draft.more.extraCredit !== true)
     return 'An assessment of 0 points can only be shown, or be extra credit.';
-  if (draft.due && draft.closes && draft.closes < draft.due) return 'It is last accepted before it is due.';
+  if (draft.due && draft.closes && draft.closes < draft.due) return 'It is taken in until a day before it is due.';
   for (const d of Object.values(draft.more.sectionDates ?? {}))
-    if (d.due && d.closes && d.closes < d.due) return 'In one section it is last accepted before it is due.';
+    if (d.due && d.closes && d.closes < d.due) return 'In one section it is taken in until a day before it is due.';
   const cap = draft.more.attempts?.retakeCap;
   if (cap !== undefined && (!Number.isFinite(cap) || cap < 0)) return 'The cap of a retake is a percentage, as in 80.';
   if (draft.more.weight !== undefined && (!Number.isFinite(draft.more.weight) || draft.more.weight < 0))

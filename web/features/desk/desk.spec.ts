@@ -20,7 +20,7 @@ const line = (title: string, count: number, more: Partial<DeskLine> = {}): DeskL
   whose: 'Adler',
   ...more,
 });
-const flag = (i: number): Desk['toComeBack'][number] => ({
+const flag = (i: number): Desk['secondLooks'][number] => ({
   book: 'fens',
   bookTitle: 'Fens',
   enrolment: `s${i}`,
@@ -34,8 +34,8 @@ const nothing: Desk = {
   term: 'Autumn',
   toMark: [],
   toRelease: [],
-  toComeBack: [],
-  toComeBackInAll: 0,
+  secondLooks: [],
+  secondLooksInAll: 0,
   news: [],
   weeks: [],
   books: [],
@@ -83,8 +83,8 @@ describe('the desk', () => {
   it('shows a dozen of what is flagged, and how many there are beyond', async () => {
     answer = () => ({
       ...nothing,
-      toComeBack: Array.from({ length: 20 }, (_, i) => flag(i)),
-      toComeBackInAll: 25,
+      secondLooks: Array.from({ length: 20 }, (_, i) => flag(i)),
+      secondLooksInAll: 25,
     });
     await open();
     expect(document.querySelectorAll('a.flag')).toHaveLength(12);

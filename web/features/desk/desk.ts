@@ -21,7 +21,7 @@ import { WeeksPicture } from './weeks-picture';
 import type { BookList } from '@contract/books';
 
 /** Flags shown before one asks for all. */
-const FLAGS = 12;
+const SECOND_LOOKS = 12;
 
 /** The first page of a teacher: what waits, by book, and the books. */
 @Component({
@@ -62,9 +62,9 @@ export class DeskPage {
       ? 'Nothing waits for you.'
       : `${count} ${count === 1 ? 'thing waits' : 'things wait'} for you in ${books} book${books === 1 ? '' : 's'}.`;
   });
-  protected readonly allFlags = signal(false);
-  protected readonly flags = computed(() =>
-    (this.page()?.toComeBack ?? []).slice(0, this.allFlags() ? undefined : FLAGS),
+  protected readonly allSecondLooks = signal(false);
+  protected readonly secondLooks = computed(() =>
+    (this.page()?.secondLooks ?? []).slice(0, this.allSecondLooks() ? undefined : SECOND_LOOKS),
   );
   protected readonly words = ticksInWords;
   protected readonly day = day;

@@ -72,7 +72,7 @@ describe('an exception that is asked for', () => {
       expect(Object.keys(madeOf(kind, [target()], { text, day: null }, zone))).toEqual(['says']);
   });
 
-  it('keeps the work under a zero that is never dropped', () => {
+  it('keeps the work under a zero that stays', () => {
     const content = { attempts: [{ score: 12 }] };
     expect(madeOf('zero', [target({ content })], none, zone)).toMatchObject({
       cells: [{ change: { kind: 'put', entry: { attempts: [{ score: 12 }], set: 0, protected: true } } }],

@@ -3,7 +3,7 @@ import { percentOfPoints } from '@core/book/change';
 import { shiftDays } from '@core/time/local-days';
 import { amountIn } from '../../ui/text/amount';
 
-/** What can be made on the page of exceptions. Two are made of others: a zero that is never dropped, open again. */
+/** What can be made on the page of exceptions. Two are made of others: a zero that stays, open again. */
 export const MADE = [
   { kind: 'excused', label: 'excused', needs: 'nothing' },
   { kind: 'missing', label: 'missing, by hand', needs: 'nothing' },
@@ -13,8 +13,8 @@ export const MADE = [
   { kind: 'allowance', label: 'late allowance', needs: 'count' },
   { kind: 'waiver', label: 'lateness waived', needs: 'nothing' },
   { kind: 'set', label: 'score set', needs: 'score' },
-  { kind: 'zero', label: 'zero that is never dropped', needs: 'nothing' },
-  { kind: 'protected', label: 'never dropped', needs: 'nothing' },
+  { kind: 'zero', label: 'zero that stays', needs: 'nothing' },
+  { kind: 'protected', label: 'always kept', needs: 'nothing' },
   { kind: 'extra-time', label: 'extra time everywhere', needs: 'hours' },
   { kind: 'override', label: 'final grade set', needs: 'grade' },
 ] as const;

@@ -11,7 +11,7 @@ export const KIND_WORDS: Record<ExceptionKind, string> = {
   allowance: 'late allowance',
   waiver: 'lateness waived',
   set: 'score set',
-  protected: 'never dropped',
+  protected: 'always kept',
   'extra-time': 'extra time everywhere',
   override: 'final grade set',
 };

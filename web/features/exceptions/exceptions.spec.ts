@@ -40,7 +40,7 @@ describe('the page of exceptions', () => {
     await open();
     await soon(() => expect(page.text()).not.toContain('…'));
     expect(rows().map(cells)).toEqual([
-      ['Adler', 'never dropped', 'Moss', 'no reason given', '20 Nov, R. Aldous', 'nothing now', 'end'],
+      ['Adler', 'always kept', 'Moss', 'no reason given', '20 Nov, R. Aldous', 'nothing now', 'end'],
       [
         'Birch',
         'final grade set to 71.5 %',

@@ -263,7 +263,7 @@ export class IntakePage {
   protected fate(row: RowFate): string {
     if (row.refused) return row.refused;
     const refused = row.cells.find((c) => c.kind === 'refused');
-    if (refused?.kind === 'refused') return refused.says;
+    if (refused?.kind === 'refused') return refused.message;
     const above = row.cells.find((c) => 'above' in c && c.above);
     const count = (kind: CellFate['kind']): number => row.cells.filter((c) => c.kind === kind).length;
     const parts = [

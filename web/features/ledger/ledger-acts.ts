@@ -247,13 +247,13 @@ export class LedgerActs {
   }
 
   /** Comes back to the selected cells later, or is done with them. */
-  async flag(): Promise<void> {
+  async toggleSecondLook(): Promise<void> {
     if (!this.store.mayScore()) return this.statusBar.announce(this.readOnly(), 'trouble');
     const cells = this.view.cells();
-    const on = !cells.every((c) => this.annotations.noteAt(c.student, c.item).flaggedBy !== null);
+    const on = !cells.every((c) => this.annotations.noteAt(c.student, c.item).secondLookBy !== null);
     try {
-      for (const c of cells) await this.annotations.write(c.student, c.item, { flagged: on });
-      this.statusBar.announce(on ? 'Flagged to come back to.' : 'No longer flagged.');
+      for (const c of cells) await this.annotations.write(c.student, c.item, { secondLook: on });
+      this.statusBar.announce(on ? 'Marked for a second look.' : 'No second look any more.');
     } catch (error) {
       this.statusBar.announce(messageOf(error), 'trouble');
     }

@@ -285,7 +285,7 @@ export class LedgerPage {
     this.close('stay', true);
     if (!this.acts.mayWrite()) return;
     const read = this.acts.slashSelected(text);
-    if (read?.kind === 'refused') this.statusBar.announce(read.says, 'trouble');
+    if (read?.kind === 'refused') this.statusBar.announce(read.message, 'trouble');
   }
 
   /** What the cell held earlier, once more. */
@@ -344,7 +344,7 @@ export class LedgerPage {
       this.changes.detectChanges();
     };
     if (goal === 'down' || goal === 'across') void this.acts.fill(goal);
-    else if (goal === 'flag') void this.acts.flag();
+    else if (goal === 'second') void this.acts.toggleSecondLook();
     else if (goal === 'mine' || goal === 'theirs') this.acts.settleClash(goal);
     else if (goal === 'marked') this.turn();
     else if (goal === 'closing') void this.turnClosing();

@@ -14,7 +14,7 @@ export function exceptionsOf(content: EntryContent, zone: string): string[] {
       ? `${content.lateAllowances} late ${content.lateAllowances === 1 ? 'allowance' : 'allowances'}`
       : '',
     content.set !== undefined ? `score set to ${content.set}` : '',
-    content.protected ? 'never dropped' : '',
+    content.protected ? 'always kept' : '',
     content.attempts?.some((a) => a.onTime) ? 'lateness waived' : '',
     last?.lateUnits !== undefined && !last.onTime ? `${last.lateUnits} late, said by hand` : '',
   ].filter(Boolean);

@@ -105,7 +105,7 @@ export class StudentRecordPage {
   );
   protected readonly remarks = computed(() =>
     [...this.annotations.notes().values()]
-      .filter((r) => r.enrolment === this.student() && (r.note !== null || r.flaggedBy !== null))
+      .filter((r) => r.enrolment === this.student() && (r.note !== null || r.secondLookBy !== null))
       .map((r) => ({
         ...r,
         title: r.place === WHOLE ? 'The student' : (this.store.assessments().get(r.place)?.title ?? r.place),

@@ -19,7 +19,7 @@ export function withTyped(
   context: TypedContext,
 ): { entry: EntryContent } | { says: string } {
   const typed = readTyped(text, context);
-  if (typed.kind === 'refused') return { says: typed.says };
+  if (typed.kind === 'refused') return { says: typed.message };
   return { entry: changeCell(entry, typed.kind === 'blank' ? { kind: 'clear' } : typed.change) };
 }
 

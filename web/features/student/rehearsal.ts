@@ -9,7 +9,7 @@ import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
 import { receivedOf, typedOf, withReceived, withTyped } from './rehearsal-cell';
-import { StudentViewBody } from './student-view';
+import { StatementView } from './statement-view';
 
 const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, cells: [] };
 
@@ -17,7 +17,7 @@ const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, 
 @Component({
   selector: 'lt-rehearsal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayBox, RouterLink, StudentViewBody],
+  imports: [DayBox, RouterLink, StatementView],
   templateUrl: './rehearsal.html',
   styleUrl: './rehearsal.css',
 })

@@ -15,15 +15,15 @@ import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
-import { StudentViewBody } from './student-view';
+import { StatementView } from './statement-view';
 import type { Notices } from '@contract/notices';
-import type { StudentView, StudentBooks } from '@contract/statements';
+import type { StudentBook, StudentBooks } from '@contract/statements';
 
 /** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
 @Component({
   selector: 'lt-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, StudentViewBody],
+  imports: [RouterLink, StatementView],
   templateUrl: './student.html',
   styleUrl: './student.css',
 })
@@ -57,7 +57,7 @@ export class StudentPage {
       const book = this.book();
       return book ? `/my/books/${encodeURIComponent(book)}` : undefined;
     },
-    loader: ({ params }) => this.api.get<StudentView>(params),
+    loader: ({ params }) => this.api.get<StudentBook>(params),
   });
   protected readonly page = computed(() => (this.open.hasValue() ? (this.open.value() ?? null) : null));
   protected readonly problem = computed(() =>
@@ -73,7 +73,7 @@ export class StudentPage {
         untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
     });
     effect(() => {
-      if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'My work');
+      if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'What is due');
     });
   }
 

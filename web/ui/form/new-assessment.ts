@@ -116,7 +116,7 @@ export class NewAssessmentLine {
   });
   protected readonly problem = computed(() => {
     const read = this.read();
-    return this.failure() || (read?.kind === 'refused' ? read.says : '');
+    return this.failure() || (read?.kind === 'refused' ? read.message : '');
   });
 
   focus(): void {

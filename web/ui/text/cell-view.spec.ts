@@ -8,7 +8,7 @@ const options = {
   unkept: false,
   unreadableText: null,
   noted: false,
-  flagged: false,
+  secondLook: false,
   news: false,
   day: () => '27 Nov',
 };
@@ -72,7 +72,7 @@ describe('how a cell looks', () => {
   it('shows what could not be read as it was typed, and says what is kept', () => {
     expect(cellView(cell('scored', { counts: 17 }), 0, { ...options, unreadableText: '7..5' })).toMatchObject({
       text: '7..5',
-      look: 'refused unreadableText',
+      look: 'refused unreadable',
       words: '7..5, which cannot be read; kept now: 17.0, draft',
     });
   });
@@ -80,6 +80,8 @@ describe('how a cell looks', () => {
   it('says that there is a note, a flag or news', () => {
     const with_ = (more: object) => cellView(cell('missing'), 0, { ...options, ...more }).words;
     expect(with_({ noted: true })).toBe('missing, has a note');
-    expect(with_({ noted: true, flagged: true, news: true })).toBe('missing, flagged, changed since you were here');
+    expect(with_({ noted: true, secondLook: true, news: true })).toBe(
+      'missing, second look, changed since you were here',
+    );
   });
 });

@@ -18,7 +18,7 @@ export interface CellOptions {
   /** Typed and not readable: it stands in the cell as it was typed. */
   unreadableText?: string | null;
   noted?: boolean;
-  flagged?: boolean;
+  secondLook?: boolean;
   /** Somebody else changed it since one was here. */
   news?: boolean;
   /** Names a moment as a day: "27 Nov". */
@@ -87,9 +87,9 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
     look.push('again');
     words.push('to mark again');
   }
-  if (options.noted || options.flagged) {
-    look.push(options.flagged ? 'flagged' : 'noted');
-    words.push(options.flagged ? 'flagged' : 'has a note');
+  if (options.noted || options.secondLook) {
+    look.push(options.secondLook ? 'second-look' : 'noted');
+    words.push(options.secondLook ? 'second look' : 'has a note');
   }
   if (options.news) {
     look.push('news');
@@ -99,7 +99,7 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
     return {
       text: options.unreadableText,
       taken: '',
-      look: 'refused unreadableText',
+      look: 'refused unreadable',
       words: `${options.unreadableText}, which cannot be read; kept now: ${words.join(', ') || 'nothing'}`,
     };
   if (options.trouble === 'clash')

@@ -51,7 +51,7 @@ describe('the journal in words', () => {
     [line('cell', {}, { attempts: [{ score: 4 }] }), 'nothing', '4'],
     [line('release', null, { state: 'excused' }), 'not released', 'excused'],
     [line('withdraw', { attempts: [{ score: 4 }] }, null), '4', 'hidden'],
-    [line('note', {}, { note: 'n-1', flag: 'p-1' }), 'nothing', '“Smudged page.”, flagged'],
+    [line('note', {}, { note: 'n-1', flag: 'p-1' }), 'nothing', '“Smudged page.”, second look'],
     [line('note', { note: 'n-gone' }, {}), '“a note whose text was removed”', 'nothing'],
     [line('settings', { showsStanding: false }, { showsStanding: true }), 'standing not shown', 'standing shown'],
     [line('group', null, { title: 'Boats', members: ['a', 'b'] }), 'no such group', 'Boats, 2 students'],

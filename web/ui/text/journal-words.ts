@@ -36,7 +36,7 @@ function remarkWords(text: string | null, names: Names): string {
   const { note, flag } = (text === null ? {} : JSON.parse(text)) as { note?: string; flag?: string };
   const parts = [
     note === undefined ? '' : `“${names.note(note) ?? 'a note whose text was removed'}”`,
-    flag === undefined ? '' : 'flagged',
+    flag === undefined ? '' : 'second look',
   ].filter(Boolean);
   return parts.join(', ') || 'nothing';
 }
@@ -124,7 +124,7 @@ function partWords(key: string, value: unknown, names: Names): string {
     case 'due':
       return `due ${moment}`;
     case 'closes':
-      return `last accepted ${moment}`;
+      return `taken in until ${moment}`;
     case 'archived':
       return value ? 'put away' : 'in the book';
     case 'takesWork':

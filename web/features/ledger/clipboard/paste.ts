@@ -78,7 +78,7 @@ export function planPaste(
 function read(target: PasteTarget, text: string): PasteCell {
   const typed = readTyped(text, target);
   if (typed.kind !== 'change')
-    return { target, text, change: null, kind: 'refused', message: typed.kind === 'refused' ? typed.says : '' };
+    return { target, text, change: null, kind: 'refused', message: typed.kind === 'refused' ? typed.message : '' };
   const { change, above } = typed;
   const same =
     text === target.now || (change.kind === 'score' && Number(target.now) === change.points && target.now !== '');

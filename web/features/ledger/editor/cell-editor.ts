@@ -253,7 +253,7 @@ export class CellEditor {
       return this.finish(() => this.closed.emit(step));
     const { points, marks } = this.target();
     const read = readTyped(splitReason(text).text, { points, marks });
-    if (read.kind === 'refused') return this.refused(text, read.says, step);
+    if (read.kind === 'refused') return this.refused(text, read.message, step);
     if (read.kind === 'blank')
       return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step, all }));
     if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
@@ -281,7 +281,7 @@ export class CellEditor {
       due,
       hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
     });
-    if (read.kind === 'refused') return this.says.set(read.says);
+    if (read.kind === 'refused') return this.says.set(read.message);
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
     if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
     if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));

@@ -16,7 +16,7 @@ describe('slash words', () => {
   it.each(['/nonsense', '/late soon', '/due never', '/'])('%s is refused with a sentence', (text) => {
     const read = readSlash(text, here);
     expect(read.kind).toBe('refused');
-    expect(read.kind === 'refused' && read.says.length).toBeGreaterThan(20);
+    expect(read.kind === 'refused' && read.message.length).toBeGreaterThan(20);
   });
 
   it('says no lateness of work that never came', () =>

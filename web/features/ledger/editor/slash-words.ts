@@ -5,7 +5,7 @@ import { readDay } from '../../../ui/text/dates';
 /** Where a word leads that changes no cell. */
 export type Goal =
   | 'note'
-  | 'flag'
+  | 'second'
   | 'down'
   | 'across'
   | 'history'
@@ -37,13 +37,13 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'down', then: '', label: 'fill the selection from its first row' },
   { word: 'across', then: '', label: 'fill the selection from its first column' },
   { word: 'note', then: '', label: 'a staff note on this cell' },
-  { word: 'flag', then: '', label: 'come back to it later; again: done' },
+  { word: 'second', then: '', label: 'a second look; again: done' },
   { word: 'history', then: '', label: 'everything that happened to this cell' },
   { word: 'column', then: '', label: 'numbers and spread of this assessment' },
   { word: 'student', then: '', label: 'this student’s own page' },
   { word: 'allow', then: '1', label: 'late allowances of their own; 0: none' },
   { word: 'set', then: '14', label: 'a score that stands as it is; alone: none' },
-  { word: 'protect', then: '', label: 'never dropped for this student; “no” ends it' },
+  { word: 'protect', then: '', label: 'always kept for this student; “no” ends it' },
   { word: 'attempts', then: '', label: 'all attempts, each with its dates' },
   { word: 'exceptions', then: '', label: 'the page of exceptions, with this one chosen' },
   { word: 'rules', then: '', label: 'the rules that make this number' },
@@ -57,7 +57,7 @@ export const SLASH_WORDS: readonly SlashWord[] = [
 
 const GOALS: readonly Goal[] = [
   'note',
-  'flag',
+  'second',
   'down',
   'across',
   'history',
@@ -76,7 +76,7 @@ const GOALS: readonly Goal[] = [
 export const isGoal = (word: string): word is Goal => GOALS.some((g) => g === word);
 
 export type SlashRead =
-  { kind: 'change'; change: CellChange } | { kind: 'go'; to: Goal } | { kind: 'refused'; says: string };
+  { kind: 'change'; change: CellChange } | { kind: 'go'; to: Goal } | { kind: 'refused'; message: string };
 
 export interface SlashContext {
   timeZone: string;
@@ -100,14 +100,14 @@ export function readSlash(text: string, context: SlashContext): SlashRead {
   if (words.length === 0)
     return {
       kind: 'refused',
-      says: `There is no action “/${head ?? ''}”. There are: ${SLASH_WORDS.map((w) => `/${w.word}`).join(', ')}.`,
+      message: `There is no action “/${head ?? ''}”. There are: ${SLASH_WORDS.map((w) => `/${w.word}`).join(', ')}.`,
     };
   return act(words[0]!.word, rest, context);
 }
 
 function act(word: string, rest: string, c: SlashContext): SlashRead {
   const at = (): string | null => readDay(rest, c.timeZone, c.asOf, c.due);
-  const refused = (says: string): SlashRead => ({ kind: 'refused', says });
+  const refused = (says: string): SlashRead => ({ kind: 'refused', message: says });
   const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
   if (isGoal(word)) return { kind: 'go', to: word };
   if (word === 'due') {

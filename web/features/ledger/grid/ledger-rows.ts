@@ -166,7 +166,7 @@ export class LedgerRows {
         day: named,
         unreadableText: unreadable.get(key)?.text ?? null,
         noted: remark !== undefined && remark.note !== null,
-        flagged: remark !== undefined && remark.flaggedBy !== null,
+        secondLook: remark !== undefined && remark.secondLookBy !== null,
         news: changed.has(key),
       });
       const stacked = mustStack(drawn.text, drawn.taken, room) ? ' stacked' : '';

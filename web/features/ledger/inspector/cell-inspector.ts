@@ -44,7 +44,7 @@ const REST_MS = 180;
 
 /** The slip beside the ledger: the working of the number under the cursor, its history and note, or its column's numbers. */
 @Component({
-  selector: 'lt-ledger-slip',
+  selector: 'lt-cell-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [WorkingLines, CellHistory, ColumnNumbers, AskText, RouterLink],
   templateUrl: './cell-inspector.html',

@@ -79,7 +79,7 @@ export class LedgerView {
       name: (s) => people.get(students[s]!) ?? { family: '', given: '', number: '', section: null },
       noted: (student, place) => {
         const r = remarks.get(cellKey(student, place));
-        return r !== undefined && (r.note !== null || r.flaggedBy !== null);
+        return r !== undefined && (r.note !== null || r.secondLookBy !== null);
       },
       isNews: (student, item) => changed.has(cellKey(student, item)),
     };
@@ -93,7 +93,7 @@ export class LedgerView {
       group: 'outside the group',
       find: 'of other names',
       below: `at ${look.below} or above, or without a standing`,
-      only: `without ${ONLY.find((o) => o.id === look.only)?.says ?? ''}`,
+      only: `without ${ONLY.find((o) => o.id === look.only)?.label ?? ''}`,
     };
     return this.listing().hides.map((h) => `${h.count} ${says[h.what]}`);
   });

@@ -1,14 +1,14 @@
 /** Which students are shown by what their cells hold. */
 export const ONLY = [
-  { id: 'to-mark', says: 'work to mark' },
-  { id: 'missing', says: 'missing work' },
-  { id: 'late', says: 'late work' },
-  { id: 'excused', says: 'excused work' },
-  { id: 'own-date', says: 'an own due date' },
-  { id: 'draft', says: 'a draft' },
-  { id: 'since-release', says: 'a change since release' },
-  { id: 'note', says: 'a note or flag' },
-  { id: 'news', says: 'a change since you were here' },
+  { id: 'to-mark', label: 'work to mark' },
+  { id: 'missing', label: 'missing work' },
+  { id: 'late', label: 'late work' },
+  { id: 'excused', label: 'excused work' },
+  { id: 'own-date', label: 'an own due date' },
+  { id: 'draft', label: 'a draft' },
+  { id: 'since-release', label: 'a change since release' },
+  { id: 'note', label: 'a note or second look' },
+  { id: 'news', label: 'a change since you were here' },
 ] as const;
 export type Only = (typeof ONLY)[number]['id'];
 

@@ -36,7 +36,7 @@ export class TopLines {
     const { group, only, below, where } = this.look();
     const parts = [
       this.annotations.groups().find((g) => g.id === group)?.title,
-      only === null ? undefined : ONLY.find((o) => o.id === only)!.says,
+      only === null ? undefined : ONLY.find((o) => o.id === only)!.label,
       below === null ? undefined : `below ${below}`,
     ].filter((p) => p !== undefined);
     const title = where === null || only === null ? '' : ` in ${this.view.store.assessments().get(where)?.title}`;
@@ -52,7 +52,7 @@ export class TopLines {
       { id: 'h1', text: 'only those with', kind: 'head' },
       ...ONLY.map((o) => ({
         id: `only ${o.id}`,
-        text: o.says,
+        text: o.label,
         kind: 'choice' as const,
         on: only === o.id,
         ...(o.id === 'news' && this.annotations.sinceAt() ? { more: this.lastHere() } : {}),

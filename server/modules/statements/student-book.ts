@@ -20,7 +20,7 @@ import {
   rulesAt,
 } from '../books';
 import { Refusal } from '../../kernel/refusal';
-import type { StudentView, StudentBooks, StatementBody } from '@contract/statements';
+import type { StudentBook, StudentBooks, StatementBody } from '@contract/statements';
 
 /** The books of one student, with how many of their scores are released. */
 export async function studentBooks(db: Db, school: string, person: string): Promise<StudentBooks> {
@@ -48,7 +48,7 @@ async function readSlip(db: Db, school: string, book: string, enrolment: string)
  * What one student sees of one book: figures from the slip that was written at the last release, dates as they are now.
  * Nothing here is worked out from today's scores.
  */
-export async function studentView(db: Db, school: string, person: string, book: string): Promise<StudentView> {
+export async function studentBook(db: Db, school: string, person: string, book: string): Promise<StudentBook> {
   const own = (await enrolmentsOf(db, school, person)).find((e) => e.book === book);
   const row = own ? await findBook(db, school, book) : null;
   if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
@@ -58,7 +58,7 @@ export async function studentView(db: Db, school: string, person: string, book: 
 }
 
 /** A student's page, from what was written down for them and from their dates as they are now. */
-export function viewOf(row: BookRow, slip: StatementBody | null, dates: StudentDate[], asOf: string): StudentView {
+export function viewOf(row: BookRow, slip: StatementBody | null, dates: StudentDate[], asOf: string): StudentBook {
   const standing = slip && row.showsStanding && slip.items.some((i) => i.released) ? slip : null;
   return {
     book: row.id,

@@ -4,18 +4,18 @@ import { shortText } from '@core/exact/rounding';
 import { RangeBar } from '../../ui/chart/range-bar';
 import { WorkingLines } from '../../ui/text/working-lines';
 import { dayAndTime } from '../../ui/text/dates';
-import type { StudentView } from '@contract/statements';
+import type { StudentBook } from '@contract/statements';
 
 /** What a student reads of one book. The same wherever it is looked at: by them, by staff, in a rehearsal. */
 @Component({
-  selector: 'lt-student-reads',
+  selector: 'lt-statement-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RangeBar, WorkingLines],
-  templateUrl: './student-view.html',
-  styleUrl: './student-view.css',
+  templateUrl: './statement-view.html',
+  styleUrl: './statement-view.css',
 })
-export class StudentViewBody {
-  readonly page = input.required<StudentView>();
+export class StatementView {
+  readonly page = input.required<StudentBook>();
   protected readonly chosen = signal<string | null>(null);
   protected readonly whole = signal(false);
   protected readonly work = computed(() => {
@@ -44,7 +44,7 @@ export class StudentViewBody {
   }
 
   /** What stands for the score where there is none, in the student's words (states.md). */
-  protected stateWord(w: StudentView['work'][number]): string {
+  protected stateWord(w: StudentBook['work'][number]): string {
     if (w.score) {
       if (w.state === 'excused') return 'excused, does not count';
       if (w.state === 'missing') return 'missing';
