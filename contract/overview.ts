@@ -41,7 +41,7 @@ export const DeskSecondLook = Shape({
   bookTitle: Title,
   enrolment: Id,
   assessment: Maybe(Id),
-  says: Type.String(),
+  message: Type.String(),
   note: Type.String(),
 });
 /** Cells of a book that others changed since the person was last in it. */
@@ -62,7 +62,7 @@ export const Desk = Shape({
   news: Type.Array(DeskNews),
   weeks: Type.Array(DeskWeek),
   books: Type.Array(DeskBook),
-  soon: Type.Array(Shape({ at: Moment, says: Type.String() })),
+  soon: Type.Array(Shape({ at: Moment, message: Type.String() })),
 });
 export type Desk = Static<typeof Desk>;
 

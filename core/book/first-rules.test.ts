@@ -13,7 +13,7 @@ describe('the first rules of a book', () => {
       'Lab 2 10, 物理 90',
     ]) {
       const read = readCategories(text);
-      if ('says' in read) throw new Error(read.says);
+      if ('message' in read) throw new Error(read.message);
       const book = assembleBook(
         assembleSkeleton('Europe/Dublin', firstRules(read.categories), []),
         '2026-11-24T09:00:00Z',
@@ -28,9 +28,9 @@ describe('the first rules of a book', () => {
 
   it('say which piece cannot be read', () => {
     expect(readCategories('Field work 40, Checks')).toEqual({
-      says: '“Checks” is no category with its weight, such as “Field work 40”.',
+      message: '“Checks” is no category with its weight, such as “Field work 40”.',
     });
-    expect(readCategories(' ')).toMatchObject({ says: expect.stringContaining('at least one') as string });
-    expect(readCategories('A 0')).toMatchObject({ says: expect.stringContaining('above 0') as string });
+    expect(readCategories(' ')).toMatchObject({ message: expect.stringContaining('at least one') as string });
+    expect(readCategories('A 0')).toMatchObject({ message: expect.stringContaining('above 0') as string });
   });
 });

@@ -35,13 +35,13 @@ export function firstRules(categories: readonly FirstCategory[]): RulesPart {
 }
 
 /** Reads "Field work 40, Checks 60": titles with their weights. Null and the piece where one cannot be read. */
-export function readCategories(text: string): { categories: FirstCategory[] } | { says: string } {
+export function readCategories(text: string): { categories: FirstCategory[] } | { message: string } {
   const pieces = text.split(/[,;\n]/).map((p) => p.trim());
   const categories: FirstCategory[] = [];
   const ids = new Set<string>(['all']);
   for (const piece of pieces.filter((p) => p !== '')) {
     const m = /^(.*\S)\s+(\d{1,6}(?:\.\d{1,4})?)\s*%?$/.exec(piece);
-    if (!m) return { says: `“${piece}” is no category with its weight, such as “Field work 40”.` };
+    if (!m) return { message: `“${piece}” is no category with its weight, such as “Field work 40”.` };
     const title = m[1]!.trim();
     const base = idOf(title);
     let id = base;
@@ -49,8 +49,8 @@ export function readCategories(text: string): { categories: FirstCategory[] } | 
     ids.add(id);
     categories.push({ id, title, weight: Number(m[2]) });
   }
-  if (categories.length === 0) return { says: 'A book needs at least one category, such as “Field work 100”.' };
-  if (categories.every((c) => c.weight === 0)) return { says: 'At least one category needs a weight above 0.' };
+  if (categories.length === 0) return { message: 'A book needs at least one category, such as “Field work 100”.' };
+  if (categories.every((c) => c.weight === 0)) return { message: 'At least one category needs a weight above 0.' };
   return { categories };
 }
 

@@ -205,7 +205,7 @@ export class CommandPaletteView {
               go('/book', book.id, 'assessments', a.id),
             ),
           ),
-          ...PAGES.map((p) => entry('page', p.path, p.says, book.title, () => go('/book', book.id, p.path))),
+          ...PAGES.map((p) => entry('page', p.path, p.message, book.title, () => go('/book', book.id, p.path))),
           ...book.students.map((s) =>
             entry('page of', s.id, s.given ? `${s.family}, ${s.given}` : s.family, 'everything of this student', () =>
               go('/book', book.id, 'student', s.id),
@@ -278,14 +278,14 @@ export class CommandPaletteView {
 }
 
 const PAGES = [
-  { path: 'ledger', says: 'Ledger' },
-  { path: 'assessments', says: 'Assessments' },
-  { path: 'people', says: 'People' },
-  { path: 'rehearsal', says: 'Rehearsal' },
-  { path: 'exceptions', says: 'Exceptions' },
-  { path: 'rules', says: 'Rules' },
-  { path: 'intake', says: 'Intake' },
-  { path: 'release', says: 'Release' },
-  { path: 'closing', says: 'Closing' },
-  { path: 'journal', says: 'Journal' },
+  { path: 'ledger', message: 'Ledger' },
+  { path: 'assessments', message: 'Assessments' },
+  { path: 'people', message: 'People' },
+  { path: 'rehearsal', message: 'Rehearsal' },
+  { path: 'exceptions', message: 'Exceptions' },
+  { path: 'rules', message: 'Rules' },
+  { path: 'intake', message: 'Intake' },
+  { path: 'release', message: 'Release' },
+  { path: 'closing', message: 'Closing' },
+  { path: 'journal', message: 'Journal' },
 ];

@@ -16,7 +16,7 @@ export const SessionActions = createActionGroup({
     /** The answer to the form, told once; `Known` follows every look too. */
     'Signed In': props<{ me: Me }>(),
     Known: props<{ me: Me | null }>(),
-    Refused: props<{ says: string }>(),
+    Refused: props<{ message: string }>(),
     'Sign Out': emptyProps(),
   },
 });
@@ -35,7 +35,7 @@ export const sessionFeature = createFeature({
     on(SessionActions.look, (s) => ({ ...s, busy: true })),
     on(SessionActions.signIn, (s) => ({ ...s, busy: true, problem: '' })),
     on(SessionActions.known, SessionActions.signedIn, (_s, { me }) => ({ me, busy: false, problem: '' })),
-    on(SessionActions.refused, (s, { says }) => ({ ...s, me: s.me ?? null, busy: false, problem: says })),
+    on(SessionActions.refused, (s, { message }) => ({ ...s, me: s.me ?? null, busy: false, problem: message })),
   ),
 });
 
@@ -55,7 +55,7 @@ export class SessionEffects {
       exhaustMap(() =>
         from(this.api.get<MaybeMe>('/session')).pipe(
           map(({ me }) => SessionActions.known({ me })),
-          catchError((error: unknown) => of(SessionActions.refused({ says: messageOf(error) }))),
+          catchError((error: unknown) => of(SessionActions.refused({ message: messageOf(error) }))),
         ),
       ),
     ),
@@ -67,7 +67,7 @@ export class SessionEffects {
       exhaustMap(({ login, password }) =>
         from(this.api.send<Me>('POST', '/session', { login, password } satisfies SignIn)).pipe(
           map((me) => SessionActions.signedIn({ me })),
-          catchError((error: unknown) => of(SessionActions.refused({ says: messageOf(error) }))),
+          catchError((error: unknown) => of(SessionActions.refused({ message: messageOf(error) }))),
         ),
       ),
     ),
@@ -92,7 +92,7 @@ export class SessionEffects {
             void this.router.navigateByUrl('/sign-in');
           }),
           map(() => SessionActions.known({ me: null })),
-          catchError((error: unknown) => of(SessionActions.refused({ says: messageOf(error) }))),
+          catchError((error: unknown) => of(SessionActions.refused({ message: messageOf(error) }))),
         ),
       ),
     ),

@@ -22,8 +22,8 @@ async function fetchSheet(path: string): Promise<Sheet> {
     throw new Error('The server does not answer. Check the line and try again.');
   }
   if (response.ok) return (await response.json()) as Sheet;
-  const problem = (await response.json().catch(() => null)) as { says?: string } | null;
-  throw new Error(problem?.says ?? 'The server could not give the book.');
+  const problem = (await response.json().catch(() => null)) as { detail?: string } | null;
+  throw new Error(problem?.detail ?? 'The server could not give the book.');
 }
 
 function openSheet(sheet: Sheet): OpenedSheet {

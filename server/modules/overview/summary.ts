@@ -36,7 +36,7 @@ interface BookSummary {
   assessments: AssessmentSummary[];
   marked: number;
   ticks: TickCounts;
-  ownDates: { at: string; says: string }[];
+  ownDates: { at: string; message: string }[];
   /** Days since 1970 in the book's time zone on which pieces came in, and on which those still open are due. */
   drafts: { assessment: string; enrolment: string }[];
   came: Map<number, number>;
@@ -81,7 +81,7 @@ async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
       const due = entry?.dueAt ?? summary.due;
       if (due && isOpen(value.state) && due > assembled.document.asOf) count(toCome, due);
       if (entry?.dueAt && isOpen(value.state) && entry.dueAt > assembled.document.asOf)
-        ownDates.push({ at: entry.dueAt, says: `${student.family}’s extension ends, ${summary.title}` });
+        ownDates.push({ at: entry.dueAt, message: `${student.family}’s extension ends, ${summary.title}` });
     });
     return own;
   });
@@ -162,7 +162,7 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
     secondLooksInAll: flags[0]?.inAll ?? 0,
     secondLooks: flags.map(({ family, given, title, inAll: _, ...f }) => ({
       ...f,
-      says: `${given ? `${family}, ${given}` : family}${title ? ` · ${title}` : ''}`,
+      message: `${given ? `${family}, ${given}` : family}${title ? ` · ${title}` : ''}`,
     })),
     news: await newsFor(db, school, person),
     weeks: weeksOf(summaries),
@@ -207,7 +207,7 @@ function soon(summaries: BookSummary[], asOf: string): Desk['soon'] {
       .filter((a) => a.due !== null)
       .map((a) => ({
         at: a.due!,
-        says: `${a.title} due, ${assembled.students.length} students, ${assembled.row.title}`,
+        message: `${a.title} due, ${assembled.students.length} students, ${assembled.row.title}`,
       })),
   );
   return [...due, ...summaries.flatMap((s) => s.ownDates)]

@@ -68,7 +68,7 @@ describe('a list of students', () => {
     const { status, body } = await put([line('Fresh', 'Fay', 'W1')]);
     expect(status).toBe(200);
     expect(body.lines).toEqual([
-      { fate: 'refused', says: 'The number W1 is that of Staff stranger, who is no student of this school.' },
+      { fate: 'refused', message: 'The number W1 is that of Staff stranger, who is no student of this school.' },
     ]);
   });
 
@@ -87,7 +87,7 @@ describe('a list of students', () => {
   it('of names alone is refused where two could be meant', async () => {
     await put([line('Dale', 'Dora', 'N5')]);
     const { body } = await put([line('dale', 'DORA')], { try: true });
-    expect(body.lines[0]).toMatchObject({ fate: 'refused', says: expect.stringContaining('2 students') as string });
+    expect(body.lines[0]).toMatchObject({ fate: 'refused', message: expect.stringContaining('2 students') as string });
   });
 
   it('by the office needs a reason, and by a marker is refused', async () => {

@@ -102,15 +102,15 @@ export class AssessmentPage {
   });
   protected readonly ways = computed(() => {
     const t = this.trials();
-    const says = (x: Trial | null | undefined): string =>
+    const message = (x: Trial | null | undefined): string =>
       !x
         ? '…'
         : x.movers.length === 0
           ? 'no standing changes'
           : `${x.movers.length === 1 ? '1 standing changes' : `${x.movers.length} standings change`}, ${x.crossing} across a letter`;
     return [
-      { way: 'keep-points' as const, label: 'keep the points', more: says(t?.['keep-points']) },
-      { way: 'keep-percentages' as const, label: 'keep the percentages', more: says(t?.['keep-percentages']) },
+      { way: 'keep-points' as const, label: 'keep the points', more: message(t?.['keep-points']) },
+      { way: 'keep-percentages' as const, label: 'keep the percentages', more: message(t?.['keep-percentages']) },
     ];
   });
   protected readonly tryProblem = computed(() => this.trials()?.problems[0] ?? '');

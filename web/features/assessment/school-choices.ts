@@ -14,7 +14,7 @@ export class SchoolChoices {
     (['late', 'blank'] as const).filter((m) => this.state()?.rules.stands[m] === 'fixed').map((matter) => ({ matter })),
   );
   /** Why some of the rules cannot be chosen; empty: all can. */
-  readonly says = computed(() =>
+  readonly message = computed(() =>
     this.fixed().length === 0
       ? ''
       : `The school has fixed ${listAreas(this.fixed())}: only its own rules can be chosen.`,

@@ -28,12 +28,12 @@ import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
 import { STATES } from '../../worker/protocol';
 import { ByCategory } from './by-category';
 
-const WORDS: Record<Phase, { title: string; says: string }> = {
-  planned: { title: 'Planned', says: 'no due day, and nothing has come' },
-  open: { title: 'Open', says: 'not due yet' },
-  due: { title: 'Due', says: 'past due, and not all is marked' },
-  marked: { title: 'Marked', says: 'all is marked, not all is released' },
-  released: { title: 'Released', says: 'students have it' },
+const WORDS: Record<Phase, { title: string; message: string }> = {
+  planned: { title: 'Planned', message: 'no due day, and nothing has come' },
+  open: { title: 'Open', message: 'not due yet' },
+  due: { title: 'Due', message: 'past due, and not all is marked' },
+  marked: { title: 'Marked', message: 'all is marked, not all is released' },
+  released: { title: 'Released', message: 'students have it' },
 };
 
 interface Line {

@@ -33,7 +33,7 @@ interface Place {
     @if (changed()) {
       <div class="bar" role="status">
         <b>The order is another.</b>
-        <span>{{ says() }}</span>
+        <span>{{ message() }}</span>
         <p-button label="Keep the order" [disabled]="fault() !== ''" [loading]="busy()" (onClick)="keep()" />
         <p-button label="Drop it" [text]="true" (onClick)="begin()" />
       </div>
@@ -145,7 +145,7 @@ export class ByCategory {
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
   protected readonly fault = signal('');
-  protected readonly says = signal('');
+  protected readonly message = signal('');
   private readonly places = signal<Place[]>([]);
   private turn = 0;
 
@@ -194,7 +194,7 @@ export class ByCategory {
   protected begin(): void {
     // By category, so that what one sees is the order that is kept.
     this.places.set(this.kept());
-    this.says.set('');
+    this.message.set('');
     this.fault.set('');
     this.problem.set('');
   }
@@ -243,7 +243,7 @@ export class ByCategory {
     if (turn !== this.turn) return;
     this.fault.set(problems[0] ?? '');
     const n = trial.movers.length;
-    this.says.set(
+    this.message.set(
       n === 0
         ? 'No standing changes by it.'
         : `${n === 1 ? '1 standing changes' : `${n} standings change`}, ${trial.crossing} across a letter.`,

@@ -25,7 +25,7 @@ describe('attempts as typed', () => {
     [{ badDay: true }, 'Attempt 2: when it came in is no day such as 12 Nov 16:00.'],
     [{ lateUnits: '1.5' }, 'Attempt 2: how late it is said by a whole number, such as 2.'],
     [{ score: '3', mark: 'Pass' }, 'Attempt 2 has points and a mark: take one of them away.'],
-  ])('that cannot be read are named: %o', (part, says) => {
-    expect(attemptsOf([row, { ...row, ...part }])).toEqual({ says });
+  ])('that cannot be read are named: %o', (part, message) => {
+    expect(attemptsOf([row, { ...row, ...part }])).toEqual({ message });
   });
 });

@@ -34,23 +34,24 @@ const emptyRow = (key: number): Row => ({
 });
 
 /** The attempts that rows say, or why one cannot be read. */
-export function attemptsOf(rows: readonly Row[]): { attempts: Attempt[] } | { says: string } {
+export function attemptsOf(rows: readonly Row[]): { attempts: Attempt[] } | { message: string } {
   const attempts: Attempt[] = [];
   for (const [i, r] of rows.entries()) {
     const attempt: Attempt = {};
-    if (r.badDay) return { says: `Attempt ${i + 1}: when it came in is no day such as 12 Nov 16:00.` };
+    if (r.badDay) return { message: `Attempt ${i + 1}: when it came in is no day such as 12 Nov 16:00.` };
     if (r.score.trim() !== '') {
       const score = amountIn(r.score);
-      if (score === null) return { says: `Attempt ${i + 1}: “${r.score.trim()}” is no score in points, such as 14.5.` };
+      if (score === null)
+        return { message: `Attempt ${i + 1}: “${r.score.trim()}” is no score in points, such as 14.5.` };
       attempt.score = score;
     }
     if (r.mark !== '') attempt.mark = r.mark;
     if (attempt.score !== undefined && attempt.mark !== undefined)
-      return { says: `Attempt ${i + 1} has points and a mark: take one of them away.` };
+      return { message: `Attempt ${i + 1} has points and a mark: take one of them away.` };
     if (r.receivedAt !== null) attempt.receivedAt = r.receivedAt;
     if (r.lateUnits.trim() !== '') {
       if (!/^\d{1,4}$/.test(r.lateUnits.trim()))
-        return { says: `Attempt ${i + 1}: how late it is said by a whole number, such as 2.` };
+        return { message: `Attempt ${i + 1}: how late it is said by a whole number, such as 2.` };
       attempt.lateUnits = Number(r.lateUnits);
     }
     if (r.onTime) attempt.onTime = true;
@@ -97,7 +98,7 @@ export class AttemptsPage {
   protected readonly read = computed(() => attemptsOf(this.rows()));
   protected readonly refused = computed(() => {
     const r = this.read();
-    return 'says' in r ? r.says : '';
+    return 'message' in r ? r.message : '';
   });
   protected readonly changed = computed(
     () => JSON.stringify(this.rows().map(({ key: _k, ...r }) => r)) !== this.first(),
@@ -117,7 +118,7 @@ export class AttemptsPage {
     });
     effect(() => {
       const r = this.read();
-      if (this.store.cells() && !('says' in r)) untracked(() => void this.tryOut(r.attempts));
+      if (this.store.cells() && !('message' in r)) untracked(() => void this.tryOut(r.attempts));
     });
   }
 
@@ -190,7 +191,7 @@ export class AttemptsPage {
 
   protected async keep(): Promise<void> {
     const read = this.read();
-    if ('says' in read || !this.changed() || this.busy()) return;
+    if ('message' in read || !this.changed() || this.busy()) return;
     const wish = {
       kind: 'change',
       title: '',

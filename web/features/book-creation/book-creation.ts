@@ -105,10 +105,10 @@ export class BookCreationPage {
   protected readonly office = computed(() => this.me()?.role === 'administrator');
   protected readonly termNow = computed(() => this.term() || (this.known()?.terms[0]?.id ?? ''));
   private readonly read = computed(() => readCategories(this.categories()));
-  protected readonly says = computed(() => {
+  protected readonly message = computed(() => {
     const r = this.read();
     if (this.from() !== '' || this.categories().trim() === '') return '';
-    if ('says' in r) return r.says;
+    if ('message' in r) return r.message;
     const sum = r.categories.reduce((n, c) => n + c.weight, 0);
     return `${r.categories.map((c) => `${c.title} ${c.weight}`).join(', ')}${sum === 100 ? '' : ` (together ${sum}: each counts its share of that)`}`;
   });
@@ -116,14 +116,14 @@ export class BookCreationPage {
     const zone = this.zone().trim();
     if (zone !== '' && !isTimeZone(zone)) return `“${zone}” is no time zone, such as Europe/Dublin.`;
     const r = this.read();
-    return this.from() === '' && this.categories().trim() !== '' && 'says' in r ? r.says : '';
+    return this.from() === '' && this.categories().trim() !== '' && 'message' in r ? r.message : '';
   });
   protected readonly ready = computed(
     () =>
       this.title().trim() !== '' &&
       this.termNow() !== '' &&
       this.fault() === '' &&
-      (this.from() !== '' || !('says' in this.read())) &&
+      (this.from() !== '' || !('message' in this.read())) &&
       (!this.office() || this.teachers().trim() !== '') &&
       !this.busy(),
   );
@@ -155,7 +155,7 @@ export class BookCreationPage {
       title,
       sections: list(this.sections()).map((s, i) => ({ id: `sec-${i + 1}`, title: s })),
       staff: list(this.teachers()).map((login) => ({ login, role: 'teacher' as const })),
-      rules: this.from() !== '' ? { from: this.from() } : firstRules('says' in r ? [] : r.categories),
+      rules: this.from() !== '' ? { from: this.from() } : firstRules('message' in r ? [] : r.categories),
       ...(this.zone().trim() ? { timeZone: this.zone().trim() } : {}),
     };
     this.busy.set(true);

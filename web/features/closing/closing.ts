@@ -67,7 +67,7 @@ export class ClosingPage {
     try {
       const response = await fetch(`/api/v1/books/${this.store.id()}/final-grades.csv`).catch(() => null);
       if (!response) throw new ApiProblem('offline', 'The server does not answer. No file was made; try again.');
-      if (!response.ok) throw new ApiProblem('broken', ((await response.json()) as { says: string }).says);
+      if (!response.ok) throw new ApiProblem('broken', ((await response.json()) as { detail: string }).detail);
       const name =
         /filename="([^"]+)"/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'final-grades.csv';
       const address = URL.createObjectURL(await response.blob());

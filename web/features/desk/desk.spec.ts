@@ -25,7 +25,7 @@ const flag = (i: number): Desk['secondLooks'][number] => ({
   bookTitle: 'Fens',
   enrolment: `s${i}`,
   assessment: 'moss',
-  says: `Student ${i} · Moss`,
+  message: `Student ${i} · Moss`,
   note: '',
 });
 const nothing: Desk = {

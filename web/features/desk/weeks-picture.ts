@@ -22,7 +22,7 @@ const DAY = 86_400_000;
           [attr.height]="foot - b.came"
           [attr.fill]="b.now ? 'var(--blue)' : 'var(--ink)'"
         >
-          <title>week of {{ b.says }}: {{ b.week.came }} came in</title>
+          <title>week of {{ b.message }}: {{ b.week.came }} came in</title>
         </rect>
         <rect
           [attr.x]="b.x"
@@ -32,7 +32,7 @@ const DAY = 86_400_000;
           fill="var(--tick-draft)"
           fill-opacity="0.55"
         >
-          <title>week of {{ b.says }}: {{ b.week.toCome }} to come</title>
+          <title>week of {{ b.message }}: {{ b.week.toCome }} to come</title>
         </rect>
         @if (b.month) {
           <text [attr.x]="b.x" [attr.y]="height - 4" fill="var(--pencil)">{{ b.month }}</text>
@@ -74,7 +74,7 @@ export class WeeksPicture {
       return {
         week,
         monday: week.monday,
-        says: day(from, 'UTC'),
+        message: day(from, 'UTC'),
         month,
         now: from <= now && now < from + 7 * DAY,
         x: i * this.each() + this.each() * 0.2,

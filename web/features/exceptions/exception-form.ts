@@ -92,15 +92,15 @@ export class ExceptionForm {
   });
   protected readonly refused = computed(() => {
     const r = this.result();
-    return 'says' in r ? r.says : '';
+    return 'message' in r ? r.message : '';
   });
   protected readonly count = computed(() => {
     const r = this.result();
-    return 'says' in r ? 0 : this.forWhole() ? this.students().length : r.cells.length;
+    return 'message' in r ? 0 : this.forWhole() ? this.students().length : r.cells.length;
   });
   protected readonly left = computed(() => {
     const r = this.result();
-    return 'says' in r ? '' : r.left;
+    return 'message' in r ? '' : r.left;
   });
   protected readonly moved = computed(() =>
     this.tried()
@@ -153,7 +153,7 @@ export class ExceptionForm {
     });
     effect(() => {
       const r = this.result();
-      void this.tryOut('says' in r ? [] : r.cells);
+      void this.tryOut('message' in r ? [] : r.cells);
     });
   }
 
@@ -176,7 +176,7 @@ export class ExceptionForm {
   private async tryOut(cells: { student: string; item: string; change: Target['content'] | unknown }[]): Promise<void> {
     const tried = cells.length === 0 ? [] : await this.store.worker().whatIfCells(cells as never);
     const now = this.result();
-    if (!('says' in now) && now.cells === cells) this.tried.set(tried);
+    if (!('message' in now) && now.cells === cells) this.tried.set(tried);
     else if (cells.length === 0) this.tried.set([]);
   }
 
@@ -250,7 +250,7 @@ export class ExceptionForm {
       return this.sum();
     }
     const made = this.result();
-    if ('says' in made) throw new Error(made.says);
+    if ('message' in made) throw new Error(made.message);
     const said = this.sum();
     const wish: Omit<ChangesWrite, 'operation'> = {
       kind: 'exception',

@@ -69,7 +69,7 @@ describe('an exception that is asked for', () => {
       ['extra-time', '-4'],
       ['override', ' '],
     ] as const)
-      expect(Object.keys(madeOf(kind, [target()], { text, day: null }, zone))).toEqual(['says']);
+      expect(Object.keys(madeOf(kind, [target()], { text, day: null }, zone))).toEqual(['message']);
   });
 
   it('keeps the work under a zero that stays', () => {

@@ -41,7 +41,7 @@ export interface MadeCell {
   item: string;
   change: CellChange;
 }
-export type Made = { cells: MadeCell[]; left: string } | { says: string };
+export type Made = { cells: MadeCell[]; left: string } | { message: string };
 
 /** A whole number within bounds, or null. */
 export const wholeIn = (text: string, least: number, most: number): number | null =>
@@ -75,7 +75,7 @@ export function madeOf(
       return all({ kind: 'state', state: kind });
     case 'open-again':
       return value.day === null
-        ? { says: 'Say until when it is open, as in 30 Nov 17:00.' }
+        ? { message: 'Say until when it is open, as in 30 Nov 17:00.' }
         : some((t) => ({ kind: 'dates', dueAt: value.day, closesAt: t.content.closesAt ?? null }), '');
     case 'extension': {
       const days = /^\+?\s*(\d{1,3})\s*(d|days?)?$/i.exec(value.text.trim());
@@ -94,12 +94,12 @@ export function madeOf(
           'no due date to count from',
         );
       return value.day === null
-        ? { says: 'Say the day, as in 30 Nov 17:00, or how many days more, as in +3.' }
+        ? { message: 'Say the day, as in 30 Nov 17:00, or how many days more, as in +3.' }
         : some((t) => ({ kind: 'dates', dueAt: value.day, closesAt: t.content.closesAt ?? null }), '');
     }
     case 'allowance': {
       const n = wholeIn(value.text, 1, 1000);
-      return n === null ? { says: 'Say how many, from 1 to 1000.' } : all({ kind: 'allowances', count: n });
+      return n === null ? { message: 'Say how many, from 1 to 1000.' } : all({ kind: 'allowances', count: n });
     }
     case 'waiver':
       return some(
@@ -115,7 +115,7 @@ export function madeOf(
     case 'set': {
       const percent = /^(.+)%$/.exec(value.text.trim());
       const n = amountIn(percent ? percent[1]! : value.text);
-      if (n === null) return { says: 'Say the score in points, as in 14.5, or as a percentage, as in 70%.' };
+      if (n === null) return { message: 'Say the score in points, as in 14.5, or as a percentage, as in 70%.' };
       return some((t) => ({ kind: 'set', points: percent ? percentOfPoints(n, t.points) : n }), '');
     }
     case 'zero':
@@ -124,11 +124,13 @@ export function madeOf(
       return all({ kind: 'protect', on: true });
     case 'extra-time': {
       const n = amountIn(value.text);
-      return n === null || n <= 0 || n > 10_000 ? { says: 'Say how many hours, as in 24.' } : { cells: [], left: '' };
+      return n === null || n <= 0 || n > 10_000
+        ? { message: 'Say how many hours, as in 24.' }
+        : { cells: [], left: '' };
     }
     case 'override':
       return value.text.trim() === '' || value.text.trim().length > 20
-        ? { says: 'Say a percentage, as in 64.5, or a letter.' }
+        ? { message: 'Say a percentage, as in 64.5, or a letter.' }
         : { cells: [], left: '' };
   }
 }

@@ -32,14 +32,14 @@ interface Asked {
 }
 const FIELDS = ['enrolment', 'assessment', 'person', 'kind', 'from', 'to', 'words'] as const;
 const KINDS = [
-  { id: 'scores', says: 'scores and states' },
-  { id: 'notes', says: 'staff notes' },
-  { id: 'intake', says: 'what was brought in' },
-  { id: 'releases', says: 'releases' },
-  { id: 'rules', says: 'rules' },
-  { id: 'assessments', says: 'assessments' },
-  { id: 'people', says: 'people and groups' },
-  { id: 'settings', says: 'settings' },
+  { id: 'scores', message: 'scores and states' },
+  { id: 'notes', message: 'staff notes' },
+  { id: 'intake', message: 'what was brought in' },
+  { id: 'releases', message: 'releases' },
+  { id: 'rules', message: 'rules' },
+  { id: 'assessments', message: 'assessments' },
+  { id: 'people', message: 'people and groups' },
+  { id: 'settings', message: 'settings' },
 ];
 
 /** The journal of a book: every change, found, looked at and put back. */
@@ -265,10 +265,10 @@ export class JournalPage {
     all[Math.max(0, Math.min(all.length - 1, at + by))]?.focus();
   }
 
-  protected async wasPutBack(says: string): Promise<void> {
+  protected async wasPutBack(message: string): Promise<void> {
     this.puttingBack.set(null);
     this.open.set(null);
     await Promise.all([this.store.reload(), this.load()]);
-    this.statusBar.announce(says);
+    this.statusBar.announce(message);
   }
 }

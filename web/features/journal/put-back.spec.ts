@@ -41,17 +41,17 @@ const made: PutBackMade = { batch: 'b-2', seq: 6, title: '', left: 0, cells: [],
 
 describe('putting back from the journal', () => {
   let opened: Awaited<ReturnType<typeof openPage<PutBack>>>;
-  let says: string[];
+  let message: string[];
   const open = async (lines: PutBackLine[], answer: () => unknown = () => made, only: number[] | null = null) => {
     const preview: PutBackPreview = { batch: 'b-1', title: '', undone: false, lines };
     opened = await openPage(
       PutBack,
       answer,
       (path) => (path === '/books/fens/journal/b-1/put-back' ? preview : undefined),
-      { set, only, names, says: 'Paste' },
+      { set, only, names, message: 'Paste' },
     );
-    says = [];
-    outputToObservable(opened.fixture.componentInstance.done).subscribe((s) => says.push(s));
+    message = [];
+    outputToObservable(opened.fixture.componentInstance.done).subscribe((s) => message.push(s));
     await opened.fixture.whenStable();
   };
   const text = (): string => document.querySelector('.p-dialog')!.textContent!.replace(/\s+/g, ' ');
@@ -65,7 +65,7 @@ describe('putting back from the journal', () => {
     expect(text()).toMatch(/Adler, Moss ?9 ?3/);
     document.querySelector<HTMLInputElement>('#put-back-why')!.value = '  an appeal ';
     button('Put it back').click();
-    await soon(() => expect(says).toEqual(['Put back: Paste.']));
+    await soon(() => expect(message).toEqual(['Put back: Paste.']));
     expect(opened.sent).toHaveLength(1);
     expect(opened.sent[0]!.path).toBe('/books/fens/journal/b-1/put-back');
     expect(opened.sent[0]!.body as PutBackWrite).toMatchObject({ leaveLater: false, reason: 'an appeal' });
@@ -76,7 +76,7 @@ describe('putting back from the journal', () => {
     expect(text()).toContain('1 of 2 have later changes on them; those are not touched');
     expect(text()).toContain('by S. Marker');
     button('Put back the 1 that nobody changed since').click();
-    await soon(() => expect(says).toEqual(['Put back: Paste; 1 with later changes were left.']));
+    await soon(() => expect(message).toEqual(['Put back: Paste; 1 with later changes were left.']));
     expect(opened.sent[0]!.body as PutBackWrite).toMatchObject({ leaveLater: true });
   });
 
@@ -105,7 +105,7 @@ describe('putting back from the journal', () => {
     await soon(() => expect(text()).toContain('This was put back already.'));
     refuse = false;
     button('Put it back').click();
-    await soon(() => expect(says).toHaveLength(1));
+    await soon(() => expect(message).toHaveLength(1));
     const [first, second] = opened.sent.map((s) => (s.body as PutBackWrite).operation);
     expect(second).toBe(first);
   });

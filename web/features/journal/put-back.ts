@@ -36,7 +36,7 @@ const SHOWN = 40;
       [style]="{ width: '44rem' }"
     >
       <p>
-        <b>{{ says() }}</b>, {{ when() }}, {{ set().by }}
+        <b>{{ message() }}</b>, {{ when() }}, {{ set().by }}
       </p>
       @if (problem()) {
         <p class="problem" role="alert">{{ problem() }}</p>
@@ -132,7 +132,7 @@ export class PutBack implements OnInit {
   /** Only these lines; null: all of the set. */
   readonly only = input.required<number[] | null>();
   readonly names = input.required<Names>();
-  readonly says = input.required<string>();
+  readonly message = input.required<string>();
   readonly done = output<string>();
   readonly left = output<void>();
   private readonly api = inject(Api);
@@ -205,7 +205,7 @@ export class PutBack implements OnInit {
       };
       const made = await this.api.send<PutBackMade>('POST', `${this.path()}/put-back`, write);
       const left = made.left > 0 ? `; ${made.left} with later changes were left` : '';
-      this.done.emit(`Put back: ${this.says()}${left}.`);
+      this.done.emit(`Put back: ${this.message()}${left}.`);
     } catch (error) {
       this.problem.set(messageOf(error));
     } finally {

@@ -230,9 +230,9 @@ export class LedgerActs {
       : `${this.store.page()?.role === 'reviewer' ? 'A reviewer' : 'The office'} reads this book and does not change it.`;
   }
 
-  keepUnreadable(student: string, item: string, text: string, says: string): void {
-    this.unreadable.keep([[cellKey(student, item), { text, message: says }]]);
-    this.statusBar.announce(says, 'trouble');
+  keepUnreadable(student: string, item: string, text: string, message: string): void {
+    this.unreadable.keep([[cellKey(student, item), { text, message: message }]]);
+    this.statusBar.announce(message, 'trouble');
   }
 
   /** The choice after a clash, for every selected cell that has one. */

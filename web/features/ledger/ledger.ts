@@ -275,10 +275,10 @@ export class LedgerPage {
     void this.store.change(target.student, target.item, change, typed);
   }
 
-  protected unreadableEntered({ text, says, step }: { text: string; says: string; step: Step }): void {
+  protected unreadableEntered({ text, message, step }: { text: string; message: string; step: Step }): void {
     const target = this.editing();
     this.close(step);
-    if (target) this.acts.keepUnreadable(target.student, target.item, text, says);
+    if (target) this.acts.keepUnreadable(target.student, target.item, text, message);
   }
 
   protected slashed(text: string): void {

@@ -18,7 +18,7 @@ import { OfficePeople } from './office-people';
   template: `
     <main class="sheet">
       <h1>{{ page()?.term ?? 'Office' }}</h1>
-      <p class="quiet">{{ says() }}</p>
+      <p class="quiet">{{ message() }}</p>
       @if (problem()) {
         <p class="problem" role="alert">
           {{ problem() }} <button type="button" class="word" (click)="office.reload()">Try again</button>
@@ -111,7 +111,7 @@ export class OfficePage {
   protected readonly page = computed(() => (this.office.hasValue() ? this.office.value() : null));
   protected readonly problem = computed(() => (this.office.error() ? messageOf(this.office.error()) : ''));
   protected readonly words = ticksInWords;
-  protected readonly says = computed(() => {
+  protected readonly message = computed(() => {
     const books = this.page()?.books;
     if (!books) return ' ';
     const sum = (pick: 'toMark' | 'drafts'): number => books.reduce((n, b) => n + b[pick], 0);

@@ -56,7 +56,7 @@ const FATES: Record<RosterFate['fate'], string> = {
             }
           </select>
         }
-        <span class="quiet" role="status">{{ says() }}</span>
+        <span class="quiet" role="status">{{ message() }}</span>
         <p-button label="Leave it" [text]="true" (onClick)="leave.emit()" />
         <p-button
           [label]="label()"
@@ -92,7 +92,7 @@ const FATES: Record<RosterFate['fate'], string> = {
                   <td>{{ l.mail }}</td>
                   <td>{{ l.section }}</td>
                   <td>
-                    <b>{{ word(fates()[i]!.fate) }}</b> <span class="quiet">{{ fates()[i]!.says }}</span>
+                    <b>{{ word(fates()[i]!.fate) }}</b> <span class="quiet">{{ fates()[i]!.message }}</span>
                   </td>
                 </tr>
               }
@@ -188,7 +188,7 @@ export class PeopleList {
   protected readonly label = computed(() =>
     this.todo() === 0 ? 'Keep' : this.todo() === 1 ? 'Keep 1' : `Keep ${this.todo()}`,
   );
-  protected readonly says = computed(() => {
+  protected readonly message = computed(() => {
     const fates = this.fates();
     if (fates.length === 0) return this.read().problems[0] ?? '';
     const parts = (Object.keys(FATES) as RosterFate['fate'][])

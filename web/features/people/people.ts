@@ -118,7 +118,7 @@ export class PeoplePage {
   }
 
   /** Does something to the book and loads it anew; what was said stays where it fails. */
-  protected async act(says: string, send: () => Promise<unknown>): Promise<boolean> {
+  protected async act(message: string, send: () => Promise<unknown>): Promise<boolean> {
     if (this.busy()) return false;
     if (this.office() && this.reason().trim() === '') {
       this.failure.set('The office changes a book only with a reason: say it above.');
@@ -130,7 +130,7 @@ export class PeoplePage {
       await send();
       await this.store.reload();
       await this.load();
-      this.statusBar.announce(says);
+      this.statusBar.announce(message);
       return true;
     } catch (error) {
       this.failure.set(messageOf(error));
@@ -144,9 +144,9 @@ export class PeoplePage {
     return `/books/${this.store.id()}`;
   }
 
-  protected async change(part: { section?: string | null; left?: boolean }, says: string): Promise<void> {
+  protected async change(part: { section?: string | null; left?: boolean }, message: string): Promise<void> {
     const enrolments = this.chosen().map((s) => s.id);
-    const done = await this.act(says, () =>
+    const done = await this.act(message, () =>
       this.api.send('PATCH', `${this.base}/enrolments`, {
         operation: newOperation(),
         enrolments,

@@ -215,7 +215,7 @@ export class ReleasePage {
     return this.send('/withdraw', write, 'do not see it any more');
   }
 
-  private async send(path: string, body: unknown, says: string): Promise<void> {
+  private async send(path: string, body: unknown, message: string): Promise<void> {
     if (this.busy()) return;
     this.busy.set(true);
     this.failure.set('');
@@ -224,7 +224,7 @@ export class ReleasePage {
       this.asking.set(null);
       this.picked.set(new Set());
       await this.store.reload();
-      this.statusBar.announce(`${done.people} student${done.people === 1 ? '' : 's'} ${says}.`);
+      this.statusBar.announce(`${done.people} student${done.people === 1 ? '' : 's'} ${message}.`);
     } catch (error) {
       this.failure.set(messageOf(error));
       this.asking.set(null);

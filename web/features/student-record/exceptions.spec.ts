@@ -14,5 +14,5 @@ describe('the exceptions of a cell', () => {
     [{ set: 12, protected: true }, ['score set to 12', 'always kept']],
     [{ attempts: [{ score: 5, lateUnits: 2 }] }, ['2 late, said by hand']],
     [{ attempts: [{ score: 5, lateUnits: 2, onTime: true }] }, ['lateness waived']],
-  ])('%j', (content, says) => expect(exceptionsOf(content, zone)).toEqual(says));
+  ])('%j', (content, message) => expect(exceptionsOf(content, zone)).toEqual(message));
 });

@@ -97,10 +97,10 @@ export class StudentRecordPage {
 
   protected readonly exceptions = computed(() =>
     this.contents().flatMap(({ item, content }) => {
-      const says = exceptionsOf(content, this.zone());
-      return says.length === 0
+      const message = exceptionsOf(content, this.zone());
+      return message.length === 0
         ? []
-        : [{ item, title: this.store.assessments().get(item)?.title ?? item, says: says.join(', ') }];
+        : [{ item, title: this.store.assessments().get(item)?.title ?? item, message: message.join(', ') }];
     }),
   );
   protected readonly remarks = computed(() =>

@@ -17,7 +17,7 @@ describe('what a made-up student is given', () => {
       expect(read).toHaveProperty('entry');
       expect(typedOf((read as { entry: object }).entry)).toBe(shows);
     }
-    expect(withTyped({}, 'seventeen', POINTS)).toHaveProperty('says');
+    expect(withTyped({}, 'seventeen', POINTS)).toHaveProperty('message');
   });
 
   it('keeps the hand-in under a score and the score under a hand-in, and takes away one alone', () => {

@@ -17,9 +17,9 @@ export function withTyped(
   entry: EntryContent,
   text: string,
   context: TypedContext,
-): { entry: EntryContent } | { says: string } {
+): { entry: EntryContent } | { message: string } {
   const typed = readTyped(text, context);
-  if (typed.kind === 'refused') return { says: typed.message };
+  if (typed.kind === 'refused') return { message: typed.message };
   return { entry: changeCell(entry, typed.kind === 'blank' ? { kind: 'clear' } : typed.change) };
 }
 

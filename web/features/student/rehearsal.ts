@@ -28,7 +28,7 @@ export class RehearsalPage {
   protected readonly answer = signal<Rehearsal | null>(null);
   protected readonly problem = signal('');
   /** What cannot be read, by assessment ('' for the sentence above them). */
-  protected readonly says = signal<Record<string, string>>({});
+  protected readonly message = signal<Record<string, string>>({});
   private readonly write = signal<RehearsalWrite>(NOTHING);
   /** Answers come in the order they were asked; only the last counts. */
   private asked = 0;
@@ -40,7 +40,7 @@ export class RehearsalPage {
   protected readonly rows = computed(() => {
     const cells = new Map(this.write().cells.map((c) => [c.assessment, c]));
     const items = new Map((this.answer()?.ledger.items ?? []).map((i) => [i.id, i]));
-    const says = this.says();
+    const message = this.message();
     return (this.store.page()?.assessments ?? []).map((a) => {
       const cell = cells.get(a.id);
       const item = items.get(a.id);
@@ -54,7 +54,7 @@ export class RehearsalPage {
         /** What a blank is by the book's rules. */
         blank: item?.state === 'missing' ? 'missing' : '',
         dropped: item?.dropped ?? false,
-        says: says[a.id] ?? '',
+        message: message[a.id] ?? '',
       };
     });
   });
@@ -99,12 +99,12 @@ export class RehearsalPage {
   }
 
   protected beginAnew(): void {
-    this.says.set({});
+    this.message.set({});
     this.set(NOTHING);
   }
 
-  private tell(place: string, says: string): void {
-    this.says.update((all) => ({ ...all, [place]: says }));
+  private tell(place: string, message: string): void {
+    this.message.update((all) => ({ ...all, [place]: message }));
   }
 
   private setCell(assessment: string, put: Partial<RehearsalWrite['cells'][number]>): void {
@@ -125,7 +125,7 @@ export class RehearsalPage {
     const { value } = box;
     if (value === typedOf(this.entry(assessment))) return void this.tell(assessment, '');
     const read = withTyped(this.entry(assessment), value, { points: a.points, marks: a.marks });
-    if ('says' in read) return void this.tell(assessment, read.says);
+    if ('message' in read) return void this.tell(assessment, read.message);
     this.tell(assessment, '');
     box.value = typedOf(read.entry);
     this.setCell(assessment, { entry: read.entry });

@@ -43,7 +43,7 @@ const RIGHT = WIDTH - 60;
         </text>
       }
       @for (t of ticks(); track t.at) {
-        <text [attr.x]="t.x" [attr.y]="height - 4" text-anchor="middle" fill="var(--pencil)">{{ t.says }}</text>
+        <text [attr.x]="t.x" [attr.y]="height - 4" text-anchor="middle" fill="var(--pencil)">{{ t.message }}</text>
       }
     </svg>
   `,
@@ -92,7 +92,7 @@ export class TermLine {
   protected readonly ticks = computed(() =>
     this.x()
       .ticks(5)
-      .map((at) => ({ at: +at, x: this.x()(at), says: day(+at, this.zone()) })),
+      .map((at) => ({ at: +at, x: this.x()(at), message: day(+at, this.zone()) })),
   );
   protected readonly words = computed(
     () =>

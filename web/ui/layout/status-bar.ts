@@ -21,28 +21,28 @@ export class StatusBar {
   private later = '';
 
   /** Tells what happened. It is not talked over for some seconds. */
-  announce(says: string, tone: 'plain' | 'trouble' = 'plain'): void {
+  announce(message: string, tone: 'plain' | 'trouble' = 'plain'): void {
     clearTimeout(this.timer);
     this.later = '';
     this.timer = setTimeout(() => {
       this.timer = undefined;
       if (this.later !== '') this.show(this.later, 'plain');
     }, HOLD_MS);
-    this.show(says, tone);
+    this.show(message, tone);
   }
 
   /** Says where one is and what stands here; at once where the person has moved on, else after what was told. */
-  setIdle(says: string, movedOn: boolean): void {
+  setIdle(message: string, movedOn: boolean): void {
     if (movedOn) {
       clearTimeout(this.timer);
       this.timer = undefined;
     }
-    if (this.timer === undefined) this.show(says, 'plain');
-    else this.later = says;
+    if (this.timer === undefined) this.show(message, 'plain');
+    else this.later = message;
   }
 
-  private show(says: string, tone: 'plain' | 'trouble'): void {
-    this.message.set(says);
+  private show(message: string, tone: 'plain' | 'trouble'): void {
+    this.message.set(message);
     this.tone.set(tone);
   }
 }

@@ -101,5 +101,5 @@ describe('the journal in words', () => {
     [set('cell', 4, { set: 'exception', title: 'excused' }), 'Exception, excused: 4 cells'],
     [set('cell', 1, { set: 'exception', title: 'ended' }), 'Exception ended: 1 cell'],
     [set('note', 1), 'Staff note: Adler, Ada, Moss'],
-  ])('tells a set', (s, says) => expect(setWords(s, names)).toBe(says));
+  ])('tells a set', (s, message) => expect(setWords(s, names)).toBe(message));
 });

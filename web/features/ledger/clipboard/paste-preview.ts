@@ -17,10 +17,10 @@ import type { PasteCell } from './paste';
 
 /** Lines of each kind that are shown; the rest is a number. */
 const SHOWN = 8;
-const KINDS: { kind: PasteCell['kind']; says: string }[] = [
-  { kind: 'overwrites', says: 'would overwrite' },
-  { kind: 'above', says: 'more than full marks' },
-  { kind: 'refused', says: 'cannot be read: kept in the cell as it is, marked, and no score' },
+const KINDS: { kind: PasteCell['kind']; message: string }[] = [
+  { kind: 'overwrites', message: 'would overwrite' },
+  { kind: 'above', message: 'more than full marks' },
+  { kind: 'refused', message: 'cannot be read: kept in the cell as it is, marked, and no score' },
 ];
 
 /** What a paste or fill would do, where something in it needs a look. */
@@ -45,7 +45,7 @@ const KINDS: { kind: PasteCell['kind']; says: string }[] = [
           }
         </p>
         @for (k of kinds(); track k.kind) {
-          <h3>{{ k.cells.length }} {{ k.says }}</h3>
+          <h3>{{ k.cells.length }} {{ k.message }}</h3>
           <table class="plain">
             <tr>
               <th><span class="unseen">Where</span></th>

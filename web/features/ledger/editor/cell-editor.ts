@@ -54,17 +54,17 @@ export const NO_TARGET: CellTarget = {
       autocomplete="off"
       spellcheck="false"
       [attr.aria-label]="label()"
-      [attr.aria-invalid]="says() !== ''"
-      [class.wrong]="says() !== ''"
+      [attr.aria-invalid]="message() !== ''"
+      [class.wrong]="message() !== ''"
       [class.wide]="wide()"
       (input)="typed($event)"
       (keydown)="key($event)"
       (blur)="left()"
     />
-    @if (says() || words().length > 0 || (selected() > 1 && !wide())) {
-      <div class="below" [class.upward]="upward()" [class.wrong]="says() !== ''" role="status">
-        @if (says()) {
-          {{ says() }}
+    @if (message() || words().length > 0 || (selected() > 1 && !wide())) {
+      <div class="below" [class.upward]="upward()" [class.wrong]="message() !== ''" role="status">
+        @if (message()) {
+          {{ message() }}
         } @else {
           @for (w of words(); track w.word) {
             <div [class.first]="$first && wide()">
@@ -151,7 +151,7 @@ export class CellEditor {
   readonly closed = output<Step>();
   readonly goes = output<Goal>();
   /** What cannot be read stays in the cell as it was typed. */
-  readonly unreadableEntered = output<{ text: string; says: string; step: Step }>();
+  readonly unreadableEntered = output<{ text: string; message: string; step: Step }>();
   /** An action word over more than one cell. */
   readonly slashed = output<string>();
   /** Cells that are selected with this one. */
@@ -159,7 +159,7 @@ export class CellEditor {
 
   private readonly view = inject(LedgerView);
   private readonly line = viewChild.required<ElementRef<HTMLInputElement>>('line');
-  protected readonly says = signal('');
+  protected readonly message = signal('');
   private readonly text = signal('');
   private accepted = '';
   private began = '';
@@ -179,7 +179,7 @@ export class CellEditor {
     const box = this.line().nativeElement;
     this.done = false;
     this.accepted = '';
-    this.says.set('');
+    this.message.set('');
     box.value = this.began = first ?? this.marked();
     this.text.set(box.value);
     box.focus({ preventScroll: true });
@@ -197,8 +197,8 @@ export class CellEditor {
   /** Keeps what was typed and closes; what cannot be read stays in the cell, marked. */
   leave(): boolean {
     if (!this.done) this.enter('stay');
-    const says = this.says();
-    if (!this.done) this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), says, step: 'stay' }));
+    const message = this.message();
+    if (!this.done) this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), message, step: 'stay' }));
     return this.done;
   }
 
@@ -217,7 +217,7 @@ export class CellEditor {
 
   protected typed(event: Event): void {
     const box = event.target as HTMLInputElement;
-    this.says.set('');
+    this.message.set('');
     const typed = box.value;
     const words = completions(typed, this.target().marks);
     const adding = (event as InputEvent).inputType?.startsWith('insert') ?? true;
@@ -256,20 +256,20 @@ export class CellEditor {
     if (read.kind === 'refused') return this.refused(text, read.message, step);
     if (read.kind === 'blank')
       return this.finish(() => this.entered.emit({ change: { kind: 'clear' }, typed: '', step, all }));
-    if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
+    if (this.wantsReason(text, read.change)) return this.message.set(WANTS_REASON);
     if (read.above && this.accepted !== text) {
       this.accepted = text;
-      return this.says.set(`${text.trim()} is more than the ${points} possible. Enter once more keeps it.`);
+      return this.message.set(`${text.trim()} is more than the ${points} possible. Enter once more keeps it.`);
     }
     this.finish(() => this.entered.emit({ change: read.change, typed: text, step, all }));
   }
 
   /** Said once; the second time the text stays in the cell as it is, marked, and one goes on. */
-  private refused(text: string, says: string, step: Step): void {
+  private refused(text: string, message: string, step: Step): void {
     if (this.accepted === text)
-      return this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), says, step }));
+      return this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), message, step }));
     this.accepted = text;
-    this.says.set(says);
+    this.message.set(message);
   }
 
   private act(text: string, step: Step): void {
@@ -281,9 +281,9 @@ export class CellEditor {
       due,
       hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
     });
-    if (read.kind === 'refused') return this.says.set(read.message);
+    if (read.kind === 'refused') return this.message.set(read.message);
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
-    if (this.wantsReason(text, read.change)) return this.says.set(WANTS_REASON);
+    if (this.wantsReason(text, read.change)) return this.message.set(WANTS_REASON);
     if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));
     const then = step === 'down' ? 'stay' : step;
     this.finish(() => this.entered.emit({ change: read.change, typed: text, step: then, all: false }));
@@ -300,7 +300,7 @@ export class CellEditor {
 
   private finish(then: () => void): void {
     this.done = true;
-    this.says.set('');
+    this.message.set('');
     then();
   }
 }

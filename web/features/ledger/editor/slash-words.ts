@@ -107,7 +107,7 @@ export function readSlash(text: string, context: SlashContext): SlashRead {
 
 function act(word: string, rest: string, c: SlashContext): SlashRead {
   const at = (): string | null => readDay(rest, c.timeZone, c.asOf, c.due);
-  const refused = (says: string): SlashRead => ({ kind: 'refused', message: says });
+  const refused = (message: string): SlashRead => ({ kind: 'refused', message: message });
   const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
   if (isGoal(word)) return { kind: 'go', to: word };
   if (word === 'due') {

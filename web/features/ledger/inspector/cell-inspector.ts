@@ -33,10 +33,10 @@ export interface Place {
   item: string | null;
 }
 export type InspectorTab = 'working' | 'history' | 'column';
-const FACES: { id: InspectorTab; says: string }[] = [
-  { id: 'working', says: 'working' },
-  { id: 'history', says: 'history' },
-  { id: 'column', says: 'column' },
+const FACES: { id: InspectorTab; message: string }[] = [
+  { id: 'working', message: 'working' },
+  { id: 'history', message: 'history' },
+  { id: 'column', message: 'column' },
 ];
 
 /** Milliseconds without a step or an entry after which the cursor rests: longer than the pause between keys when typing a column. */

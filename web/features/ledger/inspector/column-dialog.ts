@@ -35,7 +35,7 @@ import { percentsOf, titleOfSubject, type Subject } from './column-subject';
           <button type="button" class="word" (click)="copy()">copy</button>
           <button type="button" class="word" (click)="saveAs('svg')">save as SVG</button>
           <button type="button" class="word" (click)="saveAs('png')">save as PNG</button>
-          <output>{{ says() }}</output>
+          <output>{{ message() }}</output>
         </p>
         @if (other(); as o) {
           <div class="pair">
@@ -107,7 +107,7 @@ export class ColumnDialog {
   private readonly spread = viewChild(SpreadPicture);
   private readonly pair = viewChild(PairPicture);
   protected readonly other = signal<Subject | null>(null);
-  protected readonly says = signal('');
+  protected readonly message = signal('');
 
   protected readonly title = computed(() => titleOfSubject(this.view, this.subject()));
   protected readonly otherTitle = computed(() => (this.other() ? titleOfSubject(this.view, this.other()!) : ''));
@@ -139,7 +139,7 @@ export class ColumnDialog {
   protected choose(event: Event): void {
     const id = (event.target as HTMLSelectElement).value;
     this.other.set(id === '' ? null : id === '*' ? { kind: 'standing', id: '*' } : { kind: 'item', id });
-    this.says.set('');
+    this.message.set('');
   }
 
   private get svg(): SVGSVGElement {
@@ -149,9 +149,9 @@ export class ColumnDialog {
   protected async copy(): Promise<void> {
     try {
       await navigator.clipboard.write([new ClipboardItem({ 'image/png': pngOf(this.svg) })]);
-      this.says.set('Copied.');
+      this.message.set('Copied.');
     } catch {
-      this.says.set('This browser does not let pictures be copied here. Save it instead.');
+      this.message.set('This browser does not let pictures be copied here. Save it instead.');
     }
   }
 
@@ -160,6 +160,6 @@ export class ColumnDialog {
     const blob =
       end === 'png' ? await pngOf(this.svg) : new Blob([svgText(this.svg)], { type: 'image/svg+xml;charset=utf-8' });
     save(name, blob);
-    this.says.set(`Saved as ${name}.`);
+    this.message.set(`Saved as ${name}.`);
   }
 }

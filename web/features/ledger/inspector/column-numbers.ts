@@ -27,9 +27,9 @@ import { type Subject, titleOfSubject, pointsOf, percentsOf } from './column-sub
         />
       </button>
       <table class="plain">
-        @for (line of lines(); track line.says) {
+        @for (line of lines(); track line.message) {
           <tr>
-            <td>{{ line.says }}</td>
+            <td>{{ line.message }}</td>
             <td class="right mono">{{ line.value }}</td>
             <td class="right mono quiet">{{ line.percent }}</td>
           </tr>
@@ -97,8 +97,8 @@ export class ColumnNumbers {
   protected readonly lines = computed(() => {
     const s = this.spread()!;
     const full = this.full();
-    const line = (says: string, value: number) => ({
-      says,
+    const line = (message: string, value: number) => ({
+      message,
       value: points(Math.round(value * 100)),
       percent: full > 0 ? `${((100 * value) / full).toFixed(1)} %` : '',
     });

@@ -88,14 +88,14 @@ export class LedgerView {
   /** What is hidden, part by part, with how many: "9 of other sections". */
   readonly hidden = computed(() => {
     const look = this.look();
-    const says: Record<string, string> = {
+    const message: Record<string, string> = {
       section: 'of other sections',
       group: 'outside the group',
       find: 'of other names',
       below: `at ${look.below} or above, or without a standing`,
       only: `without ${ONLY.find((o) => o.id === look.only)?.label ?? ''}`,
     };
-    return this.listing().hides.map((h) => `${h.count} ${says[h.what]}`);
+    return this.listing().hides.map((h) => `${h.count} ${message[h.what]}`);
   });
 
   private readonly categoryOf = computed(() => {

@@ -10,10 +10,10 @@ const put = (draft: Draft, calendar: Partial<SchoolDraft['calendar']>): Draft =>
   return { ...school, calendar: { ...school.calendar, ...calendar } } as Draft;
 };
 
-function oneDay(text: string): { day: string } | { says: string } {
+function oneDay(text: string): { day: string } | { message: string } {
   const read = readDays(text);
-  if ('says' in read) return read;
-  return read.dates.length === 1 ? { day: read.dates[0]! } : { says: 'One date, such as 24 Dec 2026.' };
+  if ('message' in read) return read;
+  return read.dates.length === 1 ? { day: read.dates[0]! } : { message: 'One date, such as 24 Dec 2026.' };
 }
 
 /** The day after the last closure, or the first of next year's: somewhere to begin. */
@@ -37,7 +37,7 @@ function closure(draft: Draft, c: Closure, n: number): Sentence {
         value: c.title,
         set: (title) =>
           title === '' || title.length > 100
-            ? { says: 'A closure is called something, in at most 100 letters.' }
+            ? { message: 'A closure is called something, in at most 100 letters.' }
             : set({ title }),
       },
       ', from',
@@ -48,7 +48,7 @@ function closure(draft: Draft, c: Closure, n: number): Sentence {
         set: (text) => {
           const read = oneDay(text);
           // Its length goes along where the last day would come before the first.
-          return 'says' in read ? read : set({ from: read.day, to: c.to < read.day ? read.day : c.to });
+          return 'message' in read ? read : set({ from: read.day, to: c.to < read.day ? read.day : c.to });
         },
       },
       ...(c.to === c.from ? ['for the day, or to'] : ['to']),
@@ -58,8 +58,8 @@ function closure(draft: Draft, c: Closure, n: number): Sentence {
         value: dayWords([c.to]),
         set: (text) => {
           const read = oneDay(text);
-          if ('says' in read) return read;
-          return read.day < c.from ? { says: 'It ends before it begins.' } : set({ to: read.day });
+          if ('message' in read) return read;
+          return read.day < c.from ? { message: 'It ends before it begins.' } : set({ to: read.day });
         },
       },
       '.',

@@ -72,9 +72,9 @@ export class PolicyNotes {
   insteadOf(s: Sentence): string | null {
     const school = this.rules();
     if (!school || !s.shared || s.shared.silent || school.stands[s.shared.matter] === 'open') return null;
-    const says = this.words().get(s.id);
+    const message = this.words().get(s.id);
     // A figure and its sign stay on one line.
-    return says === undefined || says === plainWords(s) ? null : says.replaceAll(' %', '\u00a0%');
+    return message === undefined || message === plainWords(s) ? null : message.replaceAll(' %', '\u00a0%');
   }
 
   departures(draft: Draft): Deviation[] {

@@ -48,7 +48,7 @@ function setOtherwise(p: Exclude<Piece, string>): Draft | null {
       return p.set(p.value.includes('1') ? [] : ['1']);
     case 'word': {
       const next = p.set(/day of closure/.test(p.label) ? '3 Mar 2027' : 'Another');
-      return 'says' in next ? null : next;
+      return 'message' in next ? null : next;
     }
     case 'act':
       return p.does();
@@ -111,14 +111,14 @@ describe('a list of days', () => {
   });
 
   it('says what cannot be read', () => {
-    const says = (text: string) => {
+    const message = (text: string) => {
       const read = readDays(text);
-      return 'says' in read ? read.says : read.dates;
+      return 'message' in read ? read.message : read.dates;
     };
-    expect(says('24 Dec')).toBe('“24 Dec” is no date with its year, such as 24 Dec 2026.');
-    expect(says('24 Dec 2026 to Easter')).toBe('“Easter” is no date with its year, such as 24 Dec 2026.');
-    expect(says('3 Jan 2027 to 1 Jan 2027')).toBe('“3 Jan 2027 to 1 Jan 2027” ends before it begins.');
-    expect(says('1 Jan 2027 to 1 Jan 2029')).toBe('“1 Jan 2027 to 1 Jan 2029” is longer than a year.');
-    expect(says('')).toEqual([]);
+    expect(message('24 Dec')).toBe('“24 Dec” is no date with its year, such as 24 Dec 2026.');
+    expect(message('24 Dec 2026 to Easter')).toBe('“Easter” is no date with its year, such as 24 Dec 2026.');
+    expect(message('3 Jan 2027 to 1 Jan 2027')).toBe('“3 Jan 2027 to 1 Jan 2027” ends before it begins.');
+    expect(message('1 Jan 2027 to 1 Jan 2029')).toBe('“1 Jan 2027 to 1 Jan 2029” is longer than a year.');
+    expect(message('')).toEqual([]);
   });
 });

@@ -58,7 +58,7 @@ function part(
   matter: PolicyArea,
   title: string,
   lead: string | ((draft: Draft) => string),
-  says: (draft: Draft) => Sentence[],
+  message: (draft: Draft) => Sentence[],
 ): PolicyPart {
   return {
     id: matter,
@@ -68,7 +68,7 @@ function part(
     sentences: (draft) => [
       standOf(draft, matter),
       // Where books are free there is nothing that the school says.
-      ...(asSchool(draft).stands[matter] === 'open' ? [] : says(draft)),
+      ...(asSchool(draft).stands[matter] === 'open' ? [] : message(draft)),
     ],
   };
 }

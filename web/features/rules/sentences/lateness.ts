@@ -162,7 +162,7 @@ function rule(draft: Draft, name: string): Sentence[] {
           none: 'none',
           set: (text) => {
             const read = readDays(text);
-            return 'says' in read ? read : set({ skipDates: read.dates.length === 0 ? undefined : read.dates });
+            return 'message' in read ? read : set({ skipDates: read.dates.length === 0 ? undefined : read.dates });
           },
         },
         '.',

@@ -54,9 +54,9 @@ function band(draft: Draft, { label, from }: Scale['bands'][number], count: numb
         value: label,
         set: (text) =>
           text === '' || text.length > 20
-            ? { says: 'A letter has a label of 1 to 20 letters.' }
+            ? { message: 'A letter has a label of 1 to 20 letters.' }
             : text !== label && bands.some((b) => b.label === text)
-              ? { says: `There is a letter “${text}” already.` }
+              ? { message: `There is a letter “${text}” already.` }
               : putScale(draft, { bands: bands.map((b) => (b.label === label ? { ...b, label: text } : b)) }),
       },
       'from',
@@ -153,11 +153,11 @@ export const LETTERS: Part = {
                   kind: 'word' as const,
                   label: 'Name of the scale',
                   value: name,
-                  set: (text: string): Draft | { says: string } =>
+                  set: (text: string): Draft | { message: string } =>
                     text === '' || text.length > 60 || text === 'info' || text.startsWith('*')
-                      ? { says: 'A scale has a name of 1 to 60 letters.' }
+                      ? { message: 'A scale has a name of 1 to 60 letters.' }
                       : namesOf(draft, 'scales').includes(text) && text !== name
-                        ? { says: `There is a scale “${text}” already.` }
+                        ? { message: `There is a scale “${text}” already.` }
                         : renameRule(draft, 'scales', name, text),
                 },
                 '.',

@@ -23,9 +23,9 @@ function setOf(draft: Draft, name: string): Sentence[] {
           value: name,
           set: (text) =>
             text === '' || text.length > 60 || text === 'info'
-              ? { says: 'A set of marks has a name of 1 to 60 letters.' }
+              ? { message: 'A set of marks has a name of 1 to 60 letters.' }
               : namesOf(draft, 'marks').includes(text) && text !== name
-                ? { says: `There is a set “${text}” already.` }
+                ? { message: `There is a set “${text}” already.` }
                 : renameRule(draft, 'marks', name, text),
         },
         draft.items.length === 0
@@ -67,9 +67,9 @@ function setOf(draft: Draft, name: string): Sentence[] {
           value: m.label,
           set: (text) =>
             text === '' || text.length > 60
-              ? { says: 'A mark has a label of 1 to 60 letters.' }
+              ? { message: 'A mark has a label of 1 to 60 letters.' }
               : marks.some((x, j) => j !== n && x.label === text)
-                ? { says: `There is a mark “${text}” already.` }
+                ? { message: `There is a mark “${text}” already.` }
                 : at(n, { label: text }),
         },
         'is worth',

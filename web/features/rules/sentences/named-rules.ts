@@ -48,9 +48,9 @@ export function ruleTools(
         value: name,
         set: (text) =>
           text === '' || text.length > 60 || text === 'info' || text.startsWith('*')
-            ? { says: 'A rule has a name of 1 to 60 letters.' }
+            ? { message: 'A rule has a name of 1 to 60 letters.' }
             : namesOf(draft, set).includes(text) && text !== name
-              ? { says: `There is a rule “${text}” already.` }
+              ? { message: `There is a rule “${text}” already.` }
               : renameRule(draft, set, name, text),
       },
       draft.items.length === 0 ? '.' : `. ${useText(touches.length, draft.items.length)}.`,

@@ -37,7 +37,7 @@ export class PartView {
   protected readonly stand = computed(() => this.school.standOf(this.part(), this.draft()));
   protected readonly sinceWords = computed(() =>
     (this.stand()?.since ?? []).map(({ departure, title, since }) => ({
-      says: departureWords(departure, title),
+      message: departureWords(departure, title),
       since:
         since &&
         `Since ${longDay(since.at, this.store.page()?.timeZone ?? 'UTC')}, ${since.by}${since.reason ? `: “${since.reason}”` : '.'}`,

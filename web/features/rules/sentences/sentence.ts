@@ -40,7 +40,7 @@ export interface WordPiece {
   value: string;
   /** What stands where nothing is typed. */
   none?: string;
-  set(text: string): Draft | { says: string };
+  set(text: string): Draft | { message: string };
 }
 
 /** Small words that do something to the sentence. */

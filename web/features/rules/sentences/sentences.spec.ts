@@ -56,7 +56,7 @@ function setOtherwise({ piece }: Word): { draft: Draft; to: string } | null {
     case 'word': {
       const to = piece.label.startsWith('Dates') ? '24 Dec 2026' : 'Another';
       const next = piece.set(to);
-      return 'says' in next ? null : { draft: next, to };
+      return 'message' in next ? null : { draft: next, to };
     }
     case 'act':
       return { draft: piece.does(), to: '' };

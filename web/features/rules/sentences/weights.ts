@@ -65,7 +65,7 @@ function groupSentence(draft: Draft, group: Group, parent: Group, depth: number)
         value: title,
         set: (text) =>
           text.length > 100 || text === ''
-            ? { says: 'A category has a title of 1 to 100 letters.' }
+            ? { message: 'A category has a title of 1 to 100 letters.' }
             : putGroup(draft, group.id, { info: { ...(group.info as object | undefined), title: text } }),
       },
       ...share(draft, group, parent),

@@ -72,8 +72,8 @@ const DONE: Record<Kind, string> = {
       }
     </p>
     <p-button label="Suppose it" [disabled]="edit.fixed() || !at()" (onClick)="add()" />
-    @if (says()) {
-      <p class="problem" role="alert">{{ says() }}</p>
+    @if (message()) {
+      <p class="problem" role="alert">{{ message() }}</p>
     }
     @if (edit.fixed()) {
       <p class="quiet">The teachers of this book can suppose something of it.</p>
@@ -146,7 +146,7 @@ export class Suppose {
   protected readonly whom = signal('all');
   protected readonly kind = signal<Kind>('raised');
   protected readonly points = signal('2');
-  protected readonly says = signal('');
+  protected readonly message = signal('');
   protected readonly items = computed(() => this.edit.draft()?.items ?? []);
   protected readonly at = computed(() => this.items().find((i) => i.id === this.item()) ?? this.items()[0]);
   protected readonly supposed = computed(() => this.edit.draft()?.supposed ?? []);
@@ -171,12 +171,12 @@ export class Suppose {
   protected async add(): Promise<void> {
     const [item, draft] = [this.at(), this.edit.draft()];
     if (!item || !draft || this.edit.fixed()) return;
-    this.says.set('');
+    this.message.set('');
     const kind = this.kind();
     if (kind === 'left-out') return this.edit.try(putItems(draft, [item.id], { counts: false }));
     const points = amountIn(this.points());
     if (this.asksPoints() && points === null)
-      return this.says.set(`“${this.points().trim()}” is no number of points, such as 2 or 2.5.`);
+      return this.message.set(`“${this.points().trim()}” is no number of points, such as 2 or 2.5.`);
     try {
       const meant = this.meant();
       const column = (await this.store.worker().column(item.id)).filter((c) => meant.has(c.student));
@@ -186,13 +186,13 @@ export class Suppose {
         version: this.store.versionAt(c.student, c.item),
       }));
       if (cells.length === 0)
-        return this.says.set(`There is nobody among them of whom that could be supposed in ${item.title}.`);
+        return this.message.set(`There is nobody among them of whom that could be supposed in ${item.title}.`);
       const who = cells.length === 1 ? '1 student' : `${cells.length} students`;
       const amount = this.asksPoints() ? ` ${points} ${points === 1 ? 'point' : 'points'}` : '';
-      const says = `${item.title}, ${who}: ${DONE[kind]}${amount}`;
-      this.edit.try(this.with({ ...draft }, { says, cells }));
+      const message = `${item.title}, ${who}: ${DONE[kind]}${amount}`;
+      this.edit.try(this.with({ ...draft }, { says: message, cells }));
     } catch (error) {
-      this.says.set(messageOf(error));
+      this.message.set(messageOf(error));
     }
   }
 

@@ -37,27 +37,27 @@ function readDay(text: string): string | null {
 }
 
 /** A date, or a span of them: "21 Dec 2026 to 3 Jan 2027", also with a dash between. */
-function readSpan(text: string): string[] | { says: string } {
+function readSpan(text: string): string[] | { message: string } {
   const whole = readDay(text);
   if (whole !== null) return [whole];
   const ends = text.split(/\s+to\s+|\s*[–—]\s*|\s+-\s+/);
   const none = ends.map(readDay).indexOf(null);
   if (ends.length !== 2 || none >= 0)
-    return { says: `“${none >= 0 ? ends[none]! : text}” is no date with its year, such as 24 Dec 2026.` };
+    return { message: `“${none >= 0 ? ends[none]! : text}” is no date with its year, such as 24 Dec 2026.` };
   const [from, to] = ends.map((e) => Date.parse(readDay(e)!)) as [number, number];
-  if (to < from) return { says: `“${text}” ends before it begins.` };
-  if ((to - from) / DAY >= LONGEST) return { says: `“${text}” is longer than a year.` };
+  if (to < from) return { message: `“${text}” ends before it begins.` };
+  if ((to - from) / DAY >= LONGEST) return { message: `“${text}” is longer than a year.` };
   const days = Math.round((to - from) / DAY) + 1;
   return Array.from({ length: days }, (_, n) => new Date(from + n * DAY).toISOString().slice(0, 10));
 }
 
 /** The dates in their order, each once, or why they cannot be read. */
-export function readDays(text: string): { dates: string[] } | { says: string } {
+export function readDays(text: string): { dates: string[] } | { message: string } {
   const dates = new Set<string>();
   for (const piece of text.split(/[,;\n]/).map((p) => p.trim())) {
     if (piece === '') continue;
     const span = readSpan(piece);
-    if ('says' in span) return span;
+    if ('message' in span) return span;
     for (const date of span) dates.add(date);
   }
   return { dates: [...dates].sort() };

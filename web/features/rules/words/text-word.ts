@@ -6,13 +6,13 @@ import type { WordPiece } from '../sentences/sentence';
 @Component({
   selector: 'lt-text-word',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<span [class.changed]="changed()" [class.wrong]="says() !== ''"
+  template: `<span [class.changed]="changed()" [class.wrong]="message() !== ''"
       ><input
         type="text"
         autocomplete="off"
         spellcheck="false"
         [attr.aria-label]="piece().label"
-        [attr.aria-invalid]="says() !== ''"
+        [attr.aria-invalid]="message() !== ''"
         [disabled]="fixed()"
         [placeholder]="piece().none ?? ''"
         [value]="piece().value"
@@ -20,8 +20,8 @@ import type { WordPiece } from '../sentences/sentence';
         (input)="typed.set($any($event.target).value)"
         (change)="take($event)" /></span
     >{{ after() }}
-    @if (says()) {
-      <small class="problem" role="alert">{{ says() }}</small>
+    @if (message()) {
+      <small class="problem" role="alert">{{ message() }}</small>
     }`,
   styleUrl: './word.css',
   styles: `
@@ -45,7 +45,7 @@ export class TextWord {
   readonly changed = input(false);
   readonly after = input('');
   readonly said = output<Draft>();
-  protected readonly says = signal('');
+  protected readonly message = signal('');
   protected readonly typed = signal<string | null>(null);
   protected readonly width = computed(() => {
     const text = this.typed() ?? (this.piece().value || (this.piece().none ?? ''));
@@ -55,8 +55,8 @@ export class TextWord {
   protected take(event: Event): void {
     const text = (event.target as HTMLInputElement).value.trim();
     const next = text === this.piece().value ? null : this.piece().set(text);
-    this.says.set(next !== null && 'says' in next ? next.says : '');
-    if (next === null || 'says' in next) return;
+    this.message.set(next !== null && 'message' in next ? next.message : '');
+    if (next === null || 'message' in next) return;
     this.typed.set(null);
     this.said.emit(next);
   }
