@@ -1,8 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
-import type { RulesPart } from '../core/book/change';
-import { groupsOf, itemsOf, type BookDocument, type Group, type ResultDocument } from '../core/book/document';
+import { bareRules } from '../core/testing/bare-book';
+import { groupsOf, itemsOf, type BookDocument, type ResultDocument } from '../core/book/document';
 import { toNumber, parse } from '../core/exact/fraction';
 import { expect, type Tally } from './tally';
 
@@ -19,22 +19,6 @@ export const exampleNames = (): string[] =>
 const read = <T>(name: string): T => JSON.parse(readFileSync(new URL(name, EXAMPLES), 'utf8')) as T;
 export const exampleBook = (name: string): BookDocument => read<BookDocument>(`${name}.book.json`);
 export const exampleFile = (name: string): string => new URL(`${name}.book.json`, EXAMPLES).pathname;
-
-/** The same categories and nothing else: everything counts by points, a blank past its date is 0, no letters. */
-function bareRules(book: BookDocument): RulesPart {
-  const bare = (g: Group): Group => ({
-    id: g.id,
-    type: 'group',
-    combine: 'points',
-    children: g.children.flatMap((c) => (c.type === 'group' ? [bare(c)] : [])),
-  });
-  return {
-    rules: { blank: { usual: { beforeDue: 'skip', afterDue: { percent: 0 } } } },
-    blank: 'usual',
-    rounding: { decimals: 1, mode: 'half-up' },
-    tree: bare(book.tree),
-  };
-}
 
 /** A school at the example's moment with its book, people and bare assessments; what is said later is said by the rules. */
 export async function makeExample(page: Page, tally: Tally, book: BookDocument): Promise<ExampleSchool> {

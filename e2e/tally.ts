@@ -30,7 +30,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
   /** A server with nothing in it, not the demo school. */
   empty: [false, { option: true }],
 
-  tally: async ({ page: _page, empty }, use) => {
+  tally: async ({ page: _page, empty }, use, info) => {
     const demo = process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
     const asAdmin = async (sql: string): Promise<void> => {
@@ -45,8 +45,13 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
     // A test may kill the database under it.
     pool.on('error', () => undefined);
     pool.on('connect', (client) => client.on('error', () => undefined));
+    // What the server logs is shown where its test fails; a test that kills the database under it passes quietly.
+    let log = '';
     const start = (port: number) =>
-      startServer({ databaseUrl, port, sessionSecret: 'e2e', setupToken: empty ? 'e2e' : '', checkAnswers: true });
+      startServer({
+        ...{ databaseUrl, port, sessionSecret: 'e2e', setupToken: empty ? 'e2e' : '', checkAnswers: true },
+        log: (text) => (log = (log + text).slice(-50_000)),
+      });
     let server = await start(0);
     const { port } = server;
     const address = `http://127.0.0.1:${port}`;
@@ -80,6 +85,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
       },
     };
     await use(tally);
+    if (info.status !== info.expectedStatus) process.stderr.write(log);
     await endServer(server.child);
     await pool.end();
     await asAdmin(dropDatabase(name));

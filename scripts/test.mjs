@@ -9,38 +9,37 @@ import { say, sentenceFor } from './lib/say.mjs';
 import { root } from './lib/stamps.mjs';
 
 const part = process.argv[2] ?? 'all';
-const parts = {
-  all: ['checks', 'unit', 'scripts', 'server', 'web', 'e2e'],
-  unit: ['unit', 'scripts', 'web'],
-  scripts: ['scripts'],
-  server: ['server'],
-  e2e: ['e2e'],
-}[part];
 const total = { passed: 0, failed: 0, skipped: 0 };
 /** What failed, said once more before the closing line: the rest of the output may be long. */
 const fell = [];
 const folder = mkdtempSync(join(tmpdir(), 'last-tally-counts-'));
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 
+const environment = { ...process.env, NG_CLI_ANALYTICS: 'false' };
+
+/**
+ * Runs something under a title. What runs beside something else is shown when it is through, so that the lines of the
+ * two stay apart.
+ */
+async function titled(title, beside, command, args, env = environment) {
+  if (!beside) say(`\n— ${title}`);
+  const { code, output } = await run(command, args, { cwd: root, env, quiet: beside });
+  if (beside) say(`\n— ${title}\n${output.trimEnd()}`);
+  return code;
+}
+
 /** A check passes or fails as a whole; a failed one counts as one failure. */
 async function check(title, command, args) {
-  say(`\n— ${title}`);
-  const { code } = await run(command, args, { cwd: root });
-  if (code !== 0) {
-    total.failed++;
-    fell.push(title);
-    say(`${title}: failed`);
-  }
+  if ((await titled(title, true, command, args)) === 0) return;
+  total.failed++;
+  fell.push(title);
+  say(`${title}: failed`);
 }
 
 /** A runner writes its counts to a file; where it wrote none, or failed with no failed test, that is a failure too. */
-async function suite(title, command, args) {
-  say(`\n— ${title}`);
+async function suite(title, beside, command, args) {
   const counts = join(folder, `${title.replace(/\W/g, '')}.json`);
-  const { code } = await run(command, args, {
-    cwd: root,
-    env: { ...process.env, COUNTS: counts, NG_CLI_ANALYTICS: 'false' },
-  });
+  const code = await titled(title, beside, command, args, { ...environment, COUNTS: counts });
   const found = existsSync(counts) ? JSON.parse(readFileSync(counts, 'utf8')) : { passed: 0, failed: 0, skipped: 0 };
   fell.push(...(found.names ?? []));
   for (const key of Object.keys(total)) total[key] += found[key];
@@ -52,64 +51,69 @@ async function suite(title, command, args) {
   }
 }
 
-const steps = {
-  async checks() {
-    await check('Format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-    await check('Lint and room doors', bin('eslint'), ['.']);
-    await check('Types', bin('tsc'), ['-p', 'tsconfig.json', '--noEmit']);
-    await check('Types of the web workers', bin('tsc'), ['-p', 'web/tsconfig.worker.json', '--noEmit']);
-    await check('Lock file', process.execPath, ['scripts/lib/check-lock.mjs']);
-  },
-  async unit() {
-    await suite('Unit tests', bin('vitest'), [
-      'run',
-      '--project',
-      'unit',
-      '--reporter',
-      'default',
-      '--reporter',
-      './scripts/lib/vitest-counts.mjs',
-    ]);
-  },
-  async scripts() {
-    // The start command is tested with what is built, and by itself: it starts a whole school.
-    await build();
-    await suite('The commands', bin('vitest'), [
-      'run',
-      '--project',
-      'scripts',
-      '--reporter',
-      'default',
-      '--reporter',
-      './scripts/lib/vitest-counts.mjs',
-    ]);
-  },
-  async server() {
-    await suite('Server tests', bin('vitest'), [
-      'run',
-      '--project',
-      'server',
-      '--reporter',
-      'default',
-      '--reporter',
-      './scripts/lib/vitest-counts.mjs',
-    ]);
-  },
-  async web() {
-    await suite('Web components', bin('ng'), ['test', '--no-watch']);
-  },
-  async e2e() {
-    if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium')) await installDebian(['chromium'], 'Chromium');
-    await build();
-    await suite('The path in the browser', bin('playwright'), ['test']);
-  },
-};
+/** Tests of one project of vitest.config.ts, by this many workers. */
+const vitest = (title, project, workers, beside = false) =>
+  suite(title, beside, bin('vitest'), [
+    'run',
+    `--project=${project}`,
+    `--maxWorkers=${workers}`,
+    '--reporter=default',
+    '--reporter=./scripts/lib/vitest-counts.mjs',
+  ]);
+
+/** What was looked at and has not changed is not looked at again: each has a cache under .cache. */
+async function checks() {
+  await check('Format', bin('prettier'), [
+    ...['--check', '--log-level', 'warn', '--cache', '--cache-strategy', 'content'],
+    ...['--cache-location', '.cache/prettier', '.'],
+  ]);
+  await check('Lint and room doors', bin('eslint'), [
+    ...['--cache', '--cache-strategy', 'content', '--cache-location', '.cache/eslint', '.'],
+  ]);
+  await check('Types', bin('tsc'), [
+    ...['-p', 'tsconfig.json', '--noEmit', '--incremental', '--tsBuildInfoFile', '.cache/tsc/all'],
+  ]);
+  await check('Types of the web workers', bin('tsc'), [
+    ...['-p', 'web/tsconfig.worker.json', '--noEmit', '--incremental', '--tsBuildInfoFile', '.cache/tsc/worker'],
+  ]);
+  await check('Lock file', process.execPath, ['scripts/lib/check-lock.mjs']);
+}
+
+const web = (beside) => suite('Web components', beside, bin('ng'), ['test', '--no-watch']);
+
+async function commands() {
+  // The start command is tested with what is built, and by itself: it starts a whole school.
+  await build();
+  await vitest('The commands', 'scripts', 1);
+}
+
+async function browser() {
+  if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium')) await installDebian(['chromium'], 'Chromium');
+  await build();
+  await suite('The path in the browser', false, bin('playwright'), ['test']);
+}
+
+/** The machine is thought of as having two cores: what takes one goes beside something else that does. */
+const parts = {
+  all: [
+    () => Promise.all([vitest('Unit tests', 'unit', 1), checks().then(() => build())]),
+    () => Promise.all([vitest('Server tests', 'server', 1), web(true)]),
+    commands,
+    browser,
+  ],
+  unit: [() => vitest('Unit tests', 'unit', 2), () => web(false), commands],
+  scripts: [commands],
+  server: [() => vitest('Server tests', 'server', 2)],
+  web: [() => web(false)],
+  checks: [checks],
+  e2e: [browser],
+}[part];
 
 try {
-  if (!parts) throw new Error(`There is no part “${part}”: unit, scripts, server, e2e, or none for all.`);
+  if (!parts) throw new Error(`There is no part “${part}”: checks, unit, scripts, server, web, e2e, or none for all.`);
   requireNode();
   await ensurePackages();
-  for (const name of parts) await steps[name]();
+  for (const step of parts) await step();
 } catch (error) {
   total.failed++;
   fell.push(sentenceFor(error));

@@ -5,6 +5,7 @@ export function startServer(options: {
   sessionSecret: string;
   setupToken: string;
   checkAnswers?: boolean;
+  log?: (text: string) => void;
   extra?: Record<string, string>;
 }): Promise<{ child: ChildProcess; port: number }>;
 export function endServer(child: ChildProcess): Promise<void>;

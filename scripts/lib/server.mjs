@@ -15,8 +15,13 @@ export function requireFreePort(port) {
   });
 }
 
-/** Starts the built server and waits until it listens. It ends when its starter does. Gives { child, port }. */
-export function startServer({ databaseUrl, port, sessionSecret, setupToken, checkAnswers = false, extra = {} }) {
+const toStderr = (text) => void process.stderr.write(text);
+
+/**
+ * Starts the built server and waits until it listens. It ends when its starter does. `log` is given what it writes.
+ * Gives { child, port }.
+ */
+export function startServer({ databaseUrl, port, sessionSecret, setupToken, checkAnswers = false, extra = {}, log = toStderr }) {
   const child = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist/server/main.mjs')], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
@@ -38,13 +43,13 @@ export function startServer({ databaseUrl, port, sessionSecret, setupToken, chec
   let errors = '';
   child.stderr.on('data', (d) => {
     errors = (errors + d).slice(-4000);
-    process.stderr.write(d);
+    log(String(d));
   });
   return new Promise((done, failed) => {
     let listening = false;
     child.stdout.on('data', (d) => {
       // What the server logs is for whoever started it: nothing that went wrong is lost.
-      if (!/^listening \d+/.test(String(d))) process.stderr.write(d);
+      if (!/^listening \d+/.test(String(d))) log(String(d));
       const m = /listening (\d+)/.exec(String(d));
       if (!m) return;
       listening = true;

@@ -6,6 +6,7 @@ import { pino } from 'pino';
 import { afterAll, describe, expect, it } from 'vitest';
 import { ensureDatabase, openCluster } from '../../scripts/lib/cluster.mjs';
 import { makeApp } from '../app';
+import { notTold } from '../testing/server';
 import { openPool } from './database';
 import { migrate } from './migrate';
 import { verifyJournals } from './journal/seals';
@@ -19,7 +20,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const open = () => openCluster({ folder: join(folder, 'cluster'), keepAfterStop: false });
 
 async function serve(databaseUrl: string) {
-  const pool = openPool(databaseUrl, 6);
+  const pool = openPool(databaseUrl, 6, notTold);
   const { server, stop } = makeApp(
     pool,
     {

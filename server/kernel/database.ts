@@ -15,7 +15,12 @@ const types = {
   },
 } as pg.CustomTypesConfig;
 
-export function openPool(databaseUrl: string, size = 10): pg.Pool {
+/** `lost` hears of every connection that breaks outside a query. */
+export function openPool(
+  databaseUrl: string,
+  size = 10,
+  lost: (error: Error) => void = (error) => void process.stderr.write(`database connection lost: ${error.message}\n`),
+): pg.Pool {
   const pool = new pg.Pool({
     connectionString: databaseUrl,
     max: size,
@@ -25,7 +30,6 @@ export function openPool(databaseUrl: string, size = 10): pg.Pool {
     options: '-c plan_cache_mode=force_generic_plan',
   });
   // A connection that breaks while idle is replaced at the next use; without a listener it would end the process.
-  const lost = (error: Error): void => void process.stderr.write(`database connection lost: ${error.message}\n`);
   pool.on('error', lost);
   // One that breaks between two queries of a transaction has nobody else to tell; its next query fails, and is answered.
   pool.on('connect', (client) => client.on('error', lost));

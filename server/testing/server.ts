@@ -8,6 +8,9 @@ import { rollOutNextBook } from '../modules/policy-rollout/policy-rollout';
 import type { RolloutRunner } from '../modules/policy-rollout/rollout-runner';
 import { openPool } from '../kernel/database';
 
+/** Connections that tests break on purpose are nobody's news. */
+export const notTold = (): void => undefined;
+
 export interface TestServer {
   address: string;
   pool: pg.Pool;
@@ -25,7 +28,7 @@ export async function testServer(): Promise<TestServer> {
   await admin.query(`create database ${name} template template_tally`);
   await admin.end();
   const databaseUrl = template.replace(/\/template_tally$/, `/${name}`);
-  const pool = openPool(databaseUrl, 8);
+  const pool = openPool(databaseUrl, 8, notTold);
   const config = {
     databaseUrl,
     port: 0,

@@ -4,6 +4,7 @@ import { provideRouter } from '@angular/router';
 import { provideStore } from '@ngrx/store';
 import { providePrimeNG } from 'primeng/config';
 import { OPEN_SCHOOL } from '@core/policy/document';
+import type { Sheet } from '@contract/books';
 import { Api } from '../data/api';
 import { BookStore } from '../data/book';
 import { sessionFeature } from '../data/session';
@@ -30,13 +31,14 @@ const usual = (path: string): unknown =>
 
 /**
  * A page of the test book, opened with the worker's own code; `answer` is what the server answers to what is sent,
- * `asked` to what is asked for (undefined: the page of the book), `inputs` what the page is given.
+ * `asked` to what is asked for (undefined: the page of the book), `inputs` what the page is given, `sheet` its book.
  */
 export async function openPage<T>(
   page: Type<T>,
   answer: (sent: Sent) => unknown = () => ({}),
   asked: (path: string) => unknown = () => undefined,
   inputs: Record<string, unknown> = {},
+  sheet: Sheet = testSheet(),
 ): Promise<{ fixture: ComponentFixture<T>; sent: Sent[]; text(): string; element(selector: string): HTMLElement }> {
   const sent: Sent[] = [];
   const api = {
@@ -47,7 +49,7 @@ export async function openPage<T>(
       return answer({ method, path, body });
     },
   };
-  const worker = workerOf(testSheet);
+  const worker = workerOf(() => sheet);
   TestBed.configureTestingModule({
     providers: [
       provideZonelessChangeDetection(),

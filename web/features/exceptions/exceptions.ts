@@ -133,9 +133,11 @@ export class ExceptionsPage {
       this.statusBar.sheet.set([]);
     });
     effect(() => {
-      // Anew with every loading of the book, and a moment after something of it changed, here or by others.
+      // Anew with every loading of the book, and a moment after something of it changed, here or by others, or was kept:
+      // what one typed just before coming here may still be on its way.
       const loaded = this.store.loaded();
       this.store.revision();
+      this.store.outbox.count();
       clearTimeout(waiting);
       if (!this.store.cells()) return;
       if (loaded === seen) waiting = setTimeout(() => untracked(() => void this.load()), 400);
