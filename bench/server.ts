@@ -1,3 +1,4 @@
+import type { BookDocument } from '@core/book/document';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -28,10 +29,17 @@ export async function startBenchServer(): Promise<BenchServer> {
   chmodSync(folder, 0o755);
   const cluster = await openCluster({ folder: join(folder, 'cluster'), keepAfterStop: false });
   const databaseUrl = await ensureDatabase(cluster, 'bench');
-  const server = await startServer({ databaseUrl, port: 0, sessionSecret: 'bench', setupToken: 'bench' });
+  const book = generatedBook(400, 120);
+  const server = await startServer({
+    databaseUrl,
+    port: 0,
+    sessionSecret: 'bench',
+    setupCode: 'bench',
+    demoClock: book.asOf,
+  });
   const address = `http://127.0.0.1:${server.port}`;
   const from = performance.now();
-  await fill(address);
+  await fill(address, book);
   await analyse(databaseUrl);
   process.stderr.write(`the book of 400 × 120 was made in ${((performance.now() - from) / 1000).toFixed(1)} s\n`);
   return {
@@ -55,12 +63,12 @@ async function analyse(databaseUrl: string): Promise<void> {
   await client.end();
 }
 
-async function fill(address: string): Promise<void> {
-  const book = generatedBook(400, 120);
+async function fill(address: string, book: BookDocument): Promise<void> {
   await new Client(address).send('POST', '/setup', {
-    token: 'bench',
-    school: { id: 'bench', title: 'Bench', timeZone: book.timeZone, fixedNow: book.asOf },
+    code: 'bench',
+    school: { id: 'bench', title: 'Bench', timeZone: book.timeZone },
     administrator: { login: 'office', family: 'Office', given: '', password: PASSWORD },
+    term: null,
   });
   const office = await Client.signedIn(address, 'office', PASSWORD);
   const student = (i: number) => ({

@@ -20,20 +20,14 @@ export const Me = Shape({
   token: Type.String(),
 });
 export type Me = Static<typeof Me>;
-export const MaybeMe = Shape({ me: Maybe(Me) });
+/** `hasSchool` false: nothing was begun on this server yet, and there is nobody to sign in as. */
+export const MaybeMe = Shape({ me: Maybe(Me), hasSchool: Type.Boolean() });
 export type MaybeMe = Static<typeof MaybeMe>;
 
 const Login = Type.String({ pattern: '^[a-z0-9][a-z0-9._@-]{1,119}$' });
 const Password = Type.String({ minLength: 8, maxLength: 200 });
 
 /** The first set-up of a server: a school and its first administrator. Works once, with the token of the start command. */
-export const Setup = Shape({
-  token: Type.String(),
-  school: Shape({ id: Id, title: Title, timeZone: Type.String({ maxLength: 60 }), fixedNow: Maybe(Moment) }),
-  administrator: Shape({ login: Login, family: Title, given: Type.String({ maxLength: 100 }), password: Password }),
-});
-export type Setup = Static<typeof Setup>;
-
 export const NewPeople = Shape({
   people: Type.Array(
     Shape({
@@ -57,6 +51,15 @@ export const NewTerm = Shape({
   ends: Type.String({ format: 'date' }),
 });
 export type NewTerm = Static<typeof NewTerm>;
+
+/** POST /setup: the first school with its administrator and, if it is wanted at once, its first term. `code`: what the terminal printed. */
+export const Setup = Shape({
+  code: Type.String({ maxLength: 200 }),
+  school: Shape({ id: Id, title: Title, timeZone: Type.String({ maxLength: 60 }) }),
+  administrator: Shape({ login: Login, family: Title, given: Type.String({ maxLength: 100 }), password: Password }),
+  term: Maybe(NewTerm),
+});
+export type Setup = Static<typeof Setup>;
 
 /** POST /books/{book}/invitations and /invitations: who may give themselves a password. Everybody without one where empty. */
 export const InvitationsWrite = Shape({ logins: Type.Array(Text(120), { minItems: 1, maxItems: 2_000 }) });

@@ -1,4 +1,7 @@
 // The accounts of the demo school that the start command prints. All people are invented.
+/** The demo's moment, on a Tuesday: its clock stands still, so that pictures and tests are the same on every day. */
+export const DEMO_CLOCK = '2026-11-24T09:00:00Z';
+
 export const STAFF_PASSWORD = 'reedbed-2026';
 export const OFFICE_PASSWORD = 'weir-house-2026';
 export const STUDENT_PASSWORD = 'wellingtons-2026';

@@ -8,26 +8,19 @@ import { demoStudents, type DemoStudent } from './data/people';
 import { Random } from './random';
 import { demoCell, dublin, type DemoCell } from './scores';
 
-/** The demo's day, a Tuesday: its clock stands still, so that pictures and tests are the same on every day. */
-export const TODAY = '2026-11-24T09:00:00Z';
 const STUDENTS = 120;
 
 /** Makes Brackenmoor College through the API, by the people in it. */
-export async function loadDemo(address: string, setupToken: string): Promise<void> {
+export async function loadDemo(address: string, setupCode: string): Promise<void> {
   await new Client(address).send('POST', '/setup', {
-    token: setupToken,
-    school: { id: 'brackenmoor', title: 'Brackenmoor College', timeZone: 'Europe/Dublin', fixedNow: TODAY },
+    code: setupCode,
+    school: { id: 'brackenmoor', title: 'Brackenmoor College', timeZone: 'Europe/Dublin' },
     administrator: { login: 'halloran', family: 'Halloran', given: 'Bríd', password: OFFICE_PASSWORD },
+    term: { id: 'autumn-2026', title: 'Autumn 2026', starts: '2026-09-14', ends: '2026-12-18' },
   });
   const office = await Client.signedIn(address, 'halloran', OFFICE_PASSWORD);
   const students = demoStudents(STUDENTS);
   await makePeople(office, students);
-  await office.send('POST', '/terms', {
-    id: 'autumn-2026',
-    title: 'Autumn 2026',
-    starts: '2026-09-14',
-    ends: '2026-12-18',
-  });
   await office.send('PUT', '/school-rules', {
     operation: operation(),
     version: 0,
@@ -232,7 +225,7 @@ async function exceptions(
 
 const address = process.env['LAST_TALLY'];
 if (address)
-  loadDemo(address, process.env['SETUP_TOKEN'] ?? '').catch((error: Error) => {
+  loadDemo(address, process.env['SETUP_CODE'] ?? '').catch((error: Error) => {
     process.stderr.write(`${error.message}\n`);
     process.exitCode = 1;
   });

@@ -57,14 +57,15 @@ export class ExampleSchool {
       ...{ login, family: login, given: '', number, mail: '', role, password: PASSWORD },
     });
     await this.send('POST', '/setup', {
-      token: 'e2e',
-      school: { id: 'tarn', title: 'Tarn School', timeZone: book.timeZone, fixedNow: book.asOf },
+      code: 'e2e',
+      school: { id: 'tarn', title: 'Tarn School', timeZone: book.timeZone },
       administrator: { login: 'office', family: 'Office', given: '', password: PASSWORD },
+      term: { id: 'term', title: 'Term', starts: '2026-09-01', ends: '2027-06-30' },
     });
+    await this.tally.setClock(book.asOf);
     await this.signIn('office');
     const students = book.students.map((s) => person(s.id, s.id, 'student'));
     await this.send('POST', '/people', { people: [person('keeper', '', 'staff'), ...students] });
-    await this.send('POST', '/terms', { id: 'term', title: 'Term', starts: '2026-09-01', ends: '2027-06-30' });
     const sections = [...new Set(book.students.flatMap((s) => (s.section ? [s.section] : [])))];
     await this.send('POST', '/books', {
       id: BOOK,

@@ -1,6 +1,7 @@
 import { chmodSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { DEMO_CLOCK } from '../demo/accounts.mjs';
 import { build } from '../scripts/lib/build.mjs';
 import { ensureDatabase, openCluster, type Cluster } from '../scripts/lib/cluster.mjs';
 import { dumpDatabase, restoreDatabase } from '../scripts/lib/dump.mjs';
@@ -36,7 +37,7 @@ async function makeDemo(cluster: Cluster, url: string, dump: string): Promise<vo
   await withServer(url, async (address) => {
     const made = await run(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
       quiet: true,
-      env: { ...process.env, LAST_TALLY: address, SETUP_TOKEN: 'e2e' },
+      env: { ...process.env, LAST_TALLY: address, SETUP_CODE: 'e2e' },
     });
     if (made.code !== 0) throw new Error(`the demo school could not be made: ${made.output}`);
   });
@@ -49,8 +50,9 @@ async function withServer(databaseUrl: string, doing: (address: string) => Promi
     databaseUrl,
     port: 0,
     sessionSecret: 'e2e',
-    setupToken: 'e2e',
+    setupCode: 'e2e',
     checkAnswers: true,
+    demoClock: DEMO_CLOCK,
   });
   try {
     await doing(`http://127.0.0.1:${server.port}`);

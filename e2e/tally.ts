@@ -12,6 +12,8 @@ export interface Tally {
   address: string;
   /** Rows of a query on the database behind the server. */
   rows<T extends pg.QueryResultRow>(sql: string, values?: unknown[]): Promise<T[]>;
+  /** Where the school's clock stands still from now on, as that of a demo. */
+  setClock(moment: string): Promise<void>;
   kill(): Promise<void>;
   restart(): Promise<void>;
   signIn(page: Page, login: string): Promise<void>;
@@ -49,7 +51,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
     let log = '';
     const start = (port: number) =>
       startServer({
-        ...{ databaseUrl, port, sessionSecret: 'e2e', setupToken: empty ? 'e2e' : '', checkAnswers: true },
+        ...{ databaseUrl, port, sessionSecret: 'e2e', setupCode: empty ? 'e2e' : '', checkAnswers: true },
         log: (text) => (log = (log + text).slice(-50_000)),
       });
     let server = await start(0);
@@ -59,6 +61,9 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
       address,
       rows: async <T extends pg.QueryResultRow>(sql: string, values?: unknown[]) =>
         (await pool.query<T>(sql, values)).rows,
+      async setClock(moment) {
+        await pool.query('update school set demo = true, fixed_now = $1', [moment]);
+      },
       async kill() {
         server.child.kill('SIGKILL');
         await new Promise((done) => server.child.once('exit', done));

@@ -1,5 +1,5 @@
 // npm start: does all the set-up, starts everything, and says where it is. Needs no package to be installed beforehand.
-import { randomBytes } from 'node:crypto';
+import { randomBytes, randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
@@ -11,6 +11,8 @@ import { endServer, requireFreePort, startServer } from './lib/server.mjs';
 import { data, root } from './lib/stamps.mjs';
 
 const fresh = process.argv.includes('--fresh');
+/** A real school begins empty; somebody's own database is never given made-up people or known passwords. */
+const empty = process.argv.includes('--empty') || Boolean(process.env.DATABASE_URL);
 const lock = join(data, 'running');
 const halfMade = join(data, 'demo-half-made');
 let ending = false;
@@ -56,6 +58,13 @@ function keptSecret(name) {
   return readFileSync(file, 'utf8').trim();
 }
 
+/** Sixteen letters and digits that are not taken for each other, in fours. */
+function newCode() {
+  const letters = '23456789abcdefghjkmnpqrstuvwxyz';
+  const one = () => letters[randomInt(letters.length)];
+  return Array.from({ length: 4 }, () => one() + one() + one() + one()).join('-');
+}
+
 async function openDatabase() {
   if (process.env.DATABASE_URL) {
     if (fresh)
@@ -72,7 +81,7 @@ async function openDatabase() {
   return url;
 }
 
-async function loadDemo(address, setupToken) {
+async function loadDemo(address, setupCode) {
   say('Making the demo school (about half a minute) …');
   writeFileSync(halfMade, '');
   await must(
@@ -82,7 +91,7 @@ async function loadDemo(address, setupToken) {
     {
       cwd: root,
       quiet: true,
-      env: { ...process.env, LAST_TALLY: address, SETUP_TOKEN: setupToken },
+      env: { ...process.env, LAST_TALLY: address, SETUP_CODE: setupCode },
     },
   );
   rmSync(halfMade, { force: true });
@@ -96,8 +105,15 @@ async function main() {
   await ensurePackages();
   const databaseUrl = await openDatabase();
   await build();
-  const setupToken = randomBytes(18).toString('hex');
-  const server = await startServer({ databaseUrl, port, sessionSecret: keptSecret('session-secret'), setupToken });
+  const setupCode = newCode();
+  const { ACCOUNTS, DEMO_CLOCK } = await import('../demo/accounts.mjs');
+  const server = await startServer({
+    databaseUrl,
+    port,
+    sessionSecret: keptSecret('session-secret'),
+    setupCode,
+    demoClock: empty ? '' : DEMO_CLOCK,
+  });
   toEnd.push(() => endServer(server.child));
   server.child.on('exit', () => {
     if (ending) return;
@@ -110,11 +126,19 @@ async function main() {
   });
   const address = `http://localhost:${port}`;
   const health = await (await fetch(`http://127.0.0.1:${port}/api/v1/health`)).json();
-  if (!health.school) await loadDemo(`http://127.0.0.1:${port}`, setupToken);
-  const { ACCOUNTS } = await import('../demo/accounts.mjs');
+  const makeDemo = !health.school && !empty;
+  if (makeDemo) await loadDemo(`http://127.0.0.1:${port}`, setupCode);
   say(`\nLast Tally is ready: ${address}\n`);
-  say('Accounts of the demo school (each with the password beside it):');
-  for (const a of ACCOUNTS) say(`  ${a.login.padEnd(12)} ${a.password.padEnd(16)} ${a.who}`);
+  if (makeDemo || health.demo) {
+    if (empty)
+      say('The demo school is in this database already and was left. For an empty one: npm start -- --fresh --empty\n');
+    say('Accounts of the demo school (each with the password beside it):');
+    for (const a of ACCOUNTS) say(`  ${a.login.padEnd(12)} ${a.password.padEnd(16)} ${a.who}`);
+  } else if (!health.school) {
+    say('There is no school yet. Open the address and make it there, with this code:');
+    say(`\n  ${setupCode}\n`);
+    say('The code is for one school and ends with it; another start prints another.');
+  }
   say('\nCtrl-C ends it.');
 }
 

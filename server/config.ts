@@ -4,8 +4,10 @@ export interface Config {
   port: number;
   host: string;
   sessionSecret: string;
-  /** Allows the first set-up once; empty: not allowed. */
-  setupToken: string;
+  /** With it the first school is made; empty: this server offers no code of its own. */
+  setupCode: string;
+  /** The moment at which the clock of a school that is made here stands still, as a demo's does; null: the real one. */
+  demoClock: string | null;
   /** Where the built web application lies; empty: the API alone. */
   webFolder: string;
   /** Cookies over TLS only, behind a proxy that ends it. */
@@ -29,7 +31,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     port,
     host: env['HOST'] ?? '127.0.0.1',
     sessionSecret: need('SESSION_SECRET'),
-    setupToken: env['SETUP_TOKEN'] ?? '',
+    setupCode: env['SETUP_CODE'] ?? '',
+    demoClock: env['DEMO_CLOCK'] || null,
     webFolder: env['WEB_FOLDER'] ?? '',
     secureCookies: env['SECURE_COOKIES'] === 'true',
     checkAnswers: env['CHECK_ANSWERS'] === 'true',

@@ -3,6 +3,7 @@ import { makeApp } from './app';
 import { readConfig } from './config';
 import { endExceptions } from './modules/scores';
 import { sealJournals } from './kernel/journal/seals';
+import { offerSetup } from './modules/accounts';
 import { every } from './kernel/timers';
 import { openPool } from './kernel/database';
 import { migrate, NewerDatabase } from './kernel/migrate';
@@ -31,6 +32,7 @@ async function main(): Promise<void> {
     );
   }
   const pool = openPool(config.databaseUrl, config.poolSize);
+  await offerSetup(pool, config.setupCode);
   const { server, rollouts, stop: stopApp } = makeApp(pool, config, log);
   rollouts.watch();
   const stopSealing = every(SEALS_EVERY, () => {

@@ -4,10 +4,11 @@ import { Shape } from '@contract/wire';
 import { openApi } from './http/openapi';
 import { route, type Route } from './http/route';
 import { SignInThrottle } from './http/throttle';
-import { anySchool } from './modules/accounts';
+import { anyDemo, anySchool } from './modules/accounts';
 import { accountsRoutes } from './modules/accounts/http';
 import { annotationsRoutes } from './modules/annotations/http';
 import { assessmentRoutes } from './modules/assessments/http';
+import { makeTerm } from './modules/book-lifecycle';
 import { bookLifecycleRoutes } from './modules/book-lifecycle/http';
 import { booksRoutes } from './modules/books/http';
 import { closingRoutes } from './modules/closing/http';
@@ -29,7 +30,7 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
   const routes: Route[] = [
     // First what is asked most: routes are tried in their order.
     ...scoresRoutes(new ScoreBatcher(pool)),
-    ...accountsRoutes(new SignInThrottle(pool)),
+    ...accountsRoutes(new SignInThrottle(pool), makeTerm),
     ...booksRoutes,
     ...bookLifecycleRoutes,
     ...assessmentRoutes,
@@ -48,10 +49,10 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
       method: 'get',
       path: '/health',
       permission: 'anyone',
-      summary: 'Whether the server and its database answer, and whether there is a school yet.',
-      answer: Shape({ ready: Type.Literal(true), school: Type.Boolean() }),
+      summary: 'Whether the server and its database answer, whether there is a school yet, and whether that is a demo.',
+      answer: Shape({ ready: Type.Literal(true), school: Type.Boolean(), demo: Type.Boolean() }),
       async handler({ pool: db }) {
-        return { ready: true as const, school: await anySchool(db) };
+        return { ready: true as const, school: await anySchool(db), demo: await anyDemo(db) };
       },
     }),
   ];

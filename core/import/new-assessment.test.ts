@@ -130,12 +130,12 @@ describe('a template', () => {
   });
 
   it('that is not there, or could be several, is said', () => {
-    expect(readAssessment('Walk, like ta', context)).toMatchObject({ says: '“ta” may be one of Talk, Tally walk.' });
+    expect(readAssessment('Walk, like ta', context)).toMatchObject({ message: '“ta” may be one of Talk, Tally walk.' });
     expect(readAssessment('Walk, like swim', context)).toMatchObject({
-      says: expect.stringContaining('no template “swim”') as string,
+      message: expect.stringContaining('no template “swim”') as string,
     });
     expect(readAssessment('Walk, like swim', { ...context, templates: [] })).toMatchObject({
-      says: expect.stringContaining('no template yet') as string,
+      message: expect.stringContaining('no template yet') as string,
     });
   });
 });

@@ -3,8 +3,10 @@ export function startServer(options: {
   databaseUrl: string;
   port: number;
   sessionSecret: string;
-  setupToken: string;
+  setupCode: string;
   checkAnswers?: boolean;
+  /** Where the clock of a school that is made there stands still; '' or left out: it runs. */
+  demoClock?: string;
   log?: (text: string) => void;
   extra?: Record<string, string>;
 }): Promise<{ child: ChildProcess; port: number }>;

@@ -21,7 +21,16 @@ const toStderr = (text) => void process.stderr.write(text);
  * Starts the built server and waits until it listens. It ends when its starter does. `log` is given what it writes.
  * Gives { child, port }.
  */
-export function startServer({ databaseUrl, port, sessionSecret, setupToken, checkAnswers = false, extra = {}, log = toStderr }) {
+export function startServer({
+  databaseUrl,
+  port,
+  sessionSecret,
+  setupCode,
+  checkAnswers = false,
+  demoClock = '',
+  extra = {},
+  log = toStderr,
+}) {
   const child = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist/server/main.mjs')], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
@@ -32,7 +41,8 @@ export function startServer({ databaseUrl, port, sessionSecret, setupToken, chec
       DATABASE_URL: databaseUrl,
       PORT: String(port),
       SESSION_SECRET: sessionSecret,
-      SETUP_TOKEN: setupToken,
+      SETUP_CODE: setupCode,
+      DEMO_CLOCK: demoClock,
       WEB_FOLDER: join(root, 'dist/web/browser'),
       MIGRATIONS_FOLDER: join(root, 'server/migrations'),
       CHECK_ANSWERS: String(checkAnswers),

@@ -106,6 +106,33 @@ describe('the start command', () => {
     expect(existsSync(join(folder, 'running'))).toBe(false);
   });
 
+  it('begins a real school empty, with a code for its first page and nobody’s known password', async () => {
+    const empty = start({ LAST_TALLY_DATA: join(folder, 'real') }, ['--empty']);
+    expect(await empty.ready, empty.said()).toBe('ready');
+    expect(empty.said()).not.toMatch(/demo|reedbed/);
+    const code = /^ {2}([a-z2-9]{4}(?:-[a-z2-9]{4}){3})$/m.exec(empty.said())![1]!;
+    const address = `http://127.0.0.1:${port}`;
+    const school = {
+      code,
+      school: { id: 'tarn', title: 'Tarn School', timeZone: 'Europe/Dublin' },
+      administrator: { login: 'una', family: 'Office', given: 'Una', password: 'long-enough-1' },
+      term: null,
+    };
+    await expect(new Client(address).send('POST', '/setup', { ...school, code: 'e2e' })).rejects.toThrow(
+      /not the code/,
+    );
+    await new Client(address).send('POST', '/setup', school);
+    empty.child.kill('SIGINT');
+    await ended(empty.child);
+    // Its next start, however it is asked for, offers neither a code nor the demo's accounts.
+    const again = start({ LAST_TALLY_DATA: join(folder, 'real') });
+    expect(await again.ready, again.said()).toBe('ready');
+    expect(again.said()).not.toMatch(/demo|code|reedbed/);
+    await Client.signedIn(address, 'una', 'long-enough-1');
+    again.child.kill('SIGINT');
+    await ended(again.child);
+  });
+
   it('says in a sentence why it cannot start, and ends with a code that is not 0', async () => {
     const taken = createServer();
     await new Promise<void>((done) => taken.listen(port, '127.0.0.1', done));

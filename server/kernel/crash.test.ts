@@ -6,6 +6,7 @@ import { pino } from 'pino';
 import { afterAll, describe, expect, it } from 'vitest';
 import { ensureDatabase, openCluster } from '../../scripts/lib/cluster.mjs';
 import { makeApp } from '../app';
+import { offerSetup } from '../modules/accounts';
 import { notTold } from '../testing/server';
 import { openPool } from './database';
 import { migrate } from './migrate';
@@ -21,6 +22,7 @@ const open = () => openCluster({ folder: join(folder, 'cluster'), keepAfterStop:
 
 async function serve(databaseUrl: string) {
   const pool = openPool(databaseUrl, 6, notTold);
+  await offerSetup(pool, 'code');
   const { server, stop } = makeApp(
     pool,
     {
@@ -28,7 +30,8 @@ async function serve(databaseUrl: string) {
       port: 0,
       host: '127.0.0.1',
       sessionSecret: 'crash',
-      setupToken: 'token',
+      setupCode: 'code',
+      demoClock: null,
       webFolder: '',
       secureCookies: false,
       checkAnswers: true,
@@ -51,9 +54,10 @@ async function serve(databaseUrl: string) {
 
 async function makeBook(address: string): Promise<string[]> {
   await new Person(address).must('POST', '/setup', {
-    token: 'token',
-    school: { id: 'tarn', title: 'Tarn School', timeZone: 'Europe/Dublin', fixedNow: null },
+    code: 'code',
+    school: { id: 'tarn', title: 'Tarn School', timeZone: 'Europe/Dublin' },
     administrator: { login: 'office', family: 'Office', given: '', password: PASSWORD },
+    term: null,
   });
   const office = await Person.signedIn(address, 'office', PASSWORD);
   const person = (login: string, number: string, role: string) => ({

@@ -62,9 +62,10 @@ export async function testSchool(): Promise<TestSchool> {
   const server = await testServer();
   const { address } = server;
   await new Person(address).must('POST', '/setup', {
-    token: 'token',
-    school: { id: 'tarn', title: 'Tarn School', timeZone: 'Europe/Dublin', fixedNow: '2026-11-24T09:00:00Z' },
+    code: 'code',
+    school: { id: 'tarn', title: 'Tarn School', timeZone: 'Europe/Dublin' },
     administrator: { login: 'office', family: 'Office', given: 'Una', password: PASSWORD },
+    term: null,
   });
   const office = await Person.signedIn(address, 'office', PASSWORD);
   const person = (login: string, family: string, given: string, number: string, role: string) => ({

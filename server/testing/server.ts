@@ -4,6 +4,7 @@ import pg from 'pg';
 import { pino } from 'pino';
 import { inject } from 'vitest';
 import { makeApp } from '../app';
+import { offerSetup } from '../modules/accounts';
 import { rollOutNextBook } from '../modules/policy-rollout/policy-rollout';
 import type { RolloutRunner } from '../modules/policy-rollout/rollout-runner';
 import { openPool } from '../kernel/database';
@@ -34,7 +35,8 @@ export async function testServer(): Promise<TestServer> {
     port: 0,
     host: '127.0.0.1',
     sessionSecret: 'test-secret',
-    setupToken: 'token',
+    setupCode: 'code',
+    demoClock: '2026-11-24T09:00:00Z',
     webFolder: '',
     secureCookies: false,
     checkAnswers: true,
@@ -48,6 +50,7 @@ export async function testServer(): Promise<TestServer> {
     })(),
     stop: async () => undefined,
   });
+  await offerSetup(pool, config.setupCode);
   const { server, rollouts, stop } = makeApp(pool, config, log, startRollouts);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   return {

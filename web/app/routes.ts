@@ -10,7 +10,8 @@ function only(...roles: Role[]): CanActivateFn {
   return (_route, state) => {
     const router = inject(Router);
     return knownSession().pipe(
-      map((me) => {
+      map(({ me, hasSchool }) => {
+        if (!hasSchool) return router.parseUrl('/begin');
         if (!me) return router.createUrlTree(['/sign-in'], { queryParams: { then: state.url } });
         return roles.includes(me.role) ? true : router.parseUrl(homeOf(me));
       }),
@@ -18,28 +19,49 @@ function only(...roles: Role[]): CanActivateFn {
   };
 }
 
-/** Who is signed in, asked anew. */
-function knownSession(): Observable<Me | null> {
+/** Who is signed in, asked anew, and whether there is a school. */
+function knownSession(): Observable<{ me: Me | null; hasSchool: boolean }> {
   const store = inject(Store);
   store.dispatch(SessionActions.look());
   return store.select(sessionFeature.selectSessionState).pipe(
     filter((s) => s.me !== undefined && !s.busy),
     take(1),
-    map(({ me }) => me ?? null),
+    map(({ me, hasSchool }) => ({ me: me ?? null, hasSchool })),
   );
 }
 
-/** The plain address: the first page of whoever is signed in. */
+/** The plain address: the first page of whoever is signed in, or of a server on which nothing was begun. */
 const toHome: CanActivateFn = () => {
   const router = inject(Router);
-  return knownSession().pipe(map((me) => router.parseUrl(me ? homeOf(me) : '/sign-in')));
+  return knownSession().pipe(
+    map(({ me, hasSchool }) => router.parseUrl(!hasSchool ? '/begin' : me ? homeOf(me) : '/sign-in')),
+  );
+};
+
+/** The page that makes the first school is there until there is one. */
+const beforeTheFirst: CanActivateFn = () => {
+  const router = inject(Router);
+  return knownSession().pipe(map(({ hasSchool }) => (hasSchool ? router.parseUrl('/') : true)));
+};
+
+/** Who would sign in where nothing was begun begins. */
+const whereSchool: CanActivateFn = () => {
+  const router = inject(Router);
+  return knownSession().pipe(map(({ hasSchool }) => (hasSchool ? true : router.parseUrl('/begin'))));
 };
 
 export const routes: Routes = [
   {
     path: 'sign-in',
     title: 'Sign in · Last Tally',
+    canActivate: [whereSchool],
     loadComponent: () => import('../features/sign-in/sign-in').then((m) => m.SignInPage),
+  },
+  {
+    path: 'begin',
+    title: 'A new school · Last Tally',
+    canActivate: [beforeTheFirst],
+    loadComponent: () => import('../features/beginning/beginning').then((m) => m.BeginningPage),
   },
   {
     path: 'welcome',

@@ -15,7 +15,7 @@ export const SessionActions = createActionGroup({
     'Sign In': props<{ login: string; password: string }>(),
     /** The answer to the form, told once; `Known` follows every look too. */
     'Signed In': props<{ me: Me }>(),
-    Known: props<{ me: Me | null }>(),
+    Known: props<{ me: Me | null; hasSchool: boolean }>(),
     Refused: props<{ message: string }>(),
     'Sign Out': emptyProps(),
   },
@@ -24,6 +24,8 @@ export const SessionActions = createActionGroup({
 interface SessionState {
   /** Undefined: not asked yet. */
   me: Me | null | undefined;
+  /** False: nothing was begun on this server yet. */
+  hasSchool: boolean;
   busy: boolean;
   problem: string;
 }
@@ -31,10 +33,11 @@ interface SessionState {
 export const sessionFeature = createFeature({
   name: 'session',
   reducer: createReducer<SessionState>(
-    { me: undefined, busy: false, problem: '' },
+    { me: undefined, hasSchool: true, busy: false, problem: '' },
     on(SessionActions.look, (s) => ({ ...s, busy: true })),
     on(SessionActions.signIn, (s) => ({ ...s, busy: true, problem: '' })),
-    on(SessionActions.known, SessionActions.signedIn, (_s, { me }) => ({ me, busy: false, problem: '' })),
+    on(SessionActions.known, (_s, { me, hasSchool }) => ({ me, hasSchool, busy: false, problem: '' })),
+    on(SessionActions.signedIn, (_s, { me }) => ({ me, hasSchool: true, busy: false, problem: '' })),
     on(SessionActions.refused, (s, { message }) => ({ ...s, me: s.me ?? null, busy: false, problem: message })),
   ),
 });
@@ -54,7 +57,7 @@ export class SessionEffects {
       ofType(SessionActions.look),
       exhaustMap(() =>
         from(this.api.get<MaybeMe>('/session')).pipe(
-          map(({ me }) => SessionActions.known({ me })),
+          map(({ me, hasSchool }) => SessionActions.known({ me, hasSchool })),
           catchError((error: unknown) => of(SessionActions.refused({ message: messageOf(error) }))),
         ),
       ),
@@ -91,7 +94,7 @@ export class SessionEffects {
             forgetEarly();
             void this.router.navigateByUrl('/sign-in');
           }),
-          map(() => SessionActions.known({ me: null })),
+          map(() => SessionActions.known({ me: null, hasSchool: true })),
           catchError((error: unknown) => of(SessionActions.refused({ message: messageOf(error) }))),
         ),
       ),

@@ -5,9 +5,10 @@ import { beginSession, endSession } from '../../http/sessions';
 import { addPeople } from './add-people';
 import { makeFirstSchool } from './first-school';
 import { identify, ownAccount, signedInAs, type Throttle } from './sign-in';
-import { setWantsReasons } from './sql/persons';
+import { anySchool, setWantsReasons } from './sql/persons';
 
-export const accountsRoutes = (throttle: Throttle): Route[] => [
+/** `makeTerm`: how a term is made, which is not this module's own. */
+export const accountsRoutes = (throttle: Throttle, makeTerm: Parameters<typeof makeFirstSchool>[3]): Route[] => [
   route({
     method: 'post',
     path: '/session',
@@ -27,7 +28,8 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     summary: 'Who is signed in, if anybody.',
     answer: MaybeMe,
     async handler({ pool, request }) {
-      return { me: await signedInAs(pool, request.session) };
+      const me = await signedInAs(pool, request.session);
+      return { me, hasSchool: me !== null || (await anySchool(pool)) };
     },
   }),
   route({
@@ -46,11 +48,12 @@ export const accountsRoutes = (throttle: Throttle): Route[] => [
     method: 'post',
     path: '/setup',
     permission: 'anyone',
-    summary: 'The first set-up: a school and its first administrator. Works once, with the token of the start command.',
+    summary:
+      'The first set-up: a school, its first administrator and term. Works once, with the code that was printed.',
     body: Setup,
     answer: Done,
     async handler({ pool, config, body }) {
-      await makeFirstSchool(pool, config.setupToken, body);
+      await makeFirstSchool(pool, config.demoClock, body, makeTerm);
       return { done: true as const };
     },
   }),

@@ -1,3 +1,4 @@
+export { offerSetup } from './first-school';
 export { hashPassword } from './password';
 export { Admission, type Identity, type CachedAdmission, type Grant, grantsStillValid } from './sql/admission';
-export { type Person, anySchool, findSchool, personByLogins, personName } from './sql/persons';
+export { type Person, anyDemo, anySchool, findSchool, personByLogins, personName } from './sql/persons';

@@ -63,18 +63,6 @@ describe('signing in', () => {
     expect(login.status).toBe(403);
   });
 
-  it('does the first set-up once, and only with its token', async () => {
-    const body = {
-      token: 'token',
-      school: { id: 'x', title: 'X', timeZone: 'UTC', fixedNow: null },
-      administrator: { login: 'intruder', family: 'I', given: '', password: PASSWORD },
-    };
-    expect((await new Person(school.address).send('POST', '/setup', body)).body['code']).toBe('already-there');
-    expect((await new Person(school.address).send('POST', '/setup', { ...body, token: 'guess' })).body['code']).toBe(
-      'not-allowed',
-    );
-  });
-
   it('sends a strict content policy', async () => {
     const app = express();
     guard(app, '/api/v1', false);

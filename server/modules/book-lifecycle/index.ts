@@ -1,1 +1,2 @@
 export { settingsText } from './book-lifecycle';
+export { makeTerm } from './terms';

@@ -137,7 +137,7 @@ export class ExceptionsPage {
       // what one typed just before coming here may still be on its way.
       const loaded = this.store.loaded();
       this.store.revision();
-      this.store.outbox.count();
+      this.store.outbox.unkept();
       clearTimeout(waiting);
       if (!this.store.cells()) return;
       if (loaded === seen) waiting = setTimeout(() => untracked(() => void this.load()), 400);
@@ -148,14 +148,18 @@ export class ExceptionsPage {
 
   /** The book that the list is of. */
   private of = '';
+  /** How often it was asked for: an answer that another overtook is not shown over it. */
+  private asked = 0;
 
   protected async load(): Promise<void> {
     const id = this.store.id();
+    const asked = ++this.asked;
+    const isOvertaken = (): boolean => asked !== this.asked || id !== this.store.id();
     if (this.of !== id) this.list.set(null);
     this.of = id;
     try {
       const list = await this.api.get<ExceptionList>(`/books/${id}/exceptions`);
-      if (id !== this.store.id()) return;
+      if (isOvertaken()) return;
       // The first time the lines are shown at once; later what stands there stays until all of it is anew.
       if (this.list() === null) this.list.set(list);
       this.problem.set('');
@@ -169,7 +173,7 @@ export class ExceptionsPage {
       );
       const standing = new Map(now.map((t) => [t.student, t.before]));
       const standings = await this.store.worker().without(held);
-      if (id !== this.store.id()) return;
+      if (isOvertaken()) return;
       this.list.set(list);
       this.without.set({
         lines: list.lines,
@@ -177,7 +181,7 @@ export class ExceptionsPage {
         now: held.map((h) => standing.get(h.student) ?? { percent: null, letter: null }),
       });
     } catch (error) {
-      this.problem.set(messageOf(error));
+      if (!isOvertaken()) this.problem.set(messageOf(error));
     }
   }
 

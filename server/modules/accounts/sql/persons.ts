@@ -31,13 +31,31 @@ export async function lockSchools(db: Db): Promise<void> {
   await db.query('lock table school in exclusive mode');
 }
 
-export async function insertSchool(db: Db, s: Omit<School, 'wantsReasons'>): Promise<void> {
-  await db.query('insert into school (id, title, time_zone, fixed_now) values ($1, $2, $3, $4)', [
+export async function insertSchool(db: Db, s: Omit<School, 'wantsReasons'> & { demo: boolean }): Promise<void> {
+  await db.query('insert into school (id, title, time_zone, fixed_now, demo) values ($1, $2, $3, $4, $5)', [
     s.id,
     s.title,
     s.timeZone,
     s.fixedNow,
+    s.demo,
   ]);
+}
+
+/** There is a school that was made up to look at. */
+export async function anyDemo(db: Db): Promise<boolean> {
+  return (await db.query('select 1 from school where demo limit 1')).rowCount !== 0;
+}
+
+export async function insertSetupCode(db: Db, hash: string): Promise<void> {
+  await db.query('insert into setup_code (hash) values ($1) on conflict do nothing', [hash]);
+}
+
+export async function isSetupCode(db: Db, hash: string): Promise<boolean> {
+  return (await db.query('select 1 from setup_code where hash = $1', [hash])).rowCount !== 0;
+}
+
+export async function deleteSetupCodes(db: Db): Promise<void> {
+  await db.query('delete from setup_code');
 }
 
 export async function findSchool(db: Db, id: string): Promise<School | null> {

@@ -1,0 +1,126 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { Router, RouterLink } from '@angular/router';
+import { Actions, ofType } from '@ngrx/effects';
+import { Store } from '@ngrx/store';
+import { take } from 'rxjs';
+import { Button } from 'primeng/button';
+import { DatePicker } from 'primeng/datepicker';
+import { InputText } from 'primeng/inputtext';
+import { Select } from 'primeng/select';
+import type { Setup } from '@contract/accounts';
+import { Api, messageOf } from '../../data/api';
+import { SessionActions } from '../../data/session';
+import { Mark } from '../../ui/layout/mark';
+import { bookId } from '../../ui/text/book-id';
+
+const text = (value = ''): FormControl<string> => new FormControl(value, { nonNullable: true });
+const day = (): FormControl<Date | null> => new FormControl<Date | null>(null);
+
+/** The local day that was picked, without a time. */
+const isoDay = (date: Date): string =>
+  `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, '0')}-${String(date.getDate()).padStart(2, '0')}`;
+
+const LOGIN = /^[a-z0-9][a-z0-9._@-]{1,119}$/;
+
+/** What is still missing before the school can be made, in the order of the page; '' when nothing is. */
+export function missingIn(v: {
+  code: string;
+  school: string;
+  given: string;
+  family: string;
+  login: string;
+  password: string;
+  again: string;
+  term: string;
+  starts: Date | null;
+  ends: Date | null;
+}): string {
+  if (!v.code.trim()) return 'The code is missing.';
+  if (!v.school.trim()) return 'The school has no name yet.';
+  if (!v.family.trim()) return 'Your family name is missing.';
+  if (!LOGIN.test(v.login.trim().toLowerCase()))
+    return v.login.trim()
+      ? 'A sign-in name has at least two letters or digits, and points, strokes and @ among them.'
+      : 'Your sign-in name is missing.';
+  if (v.password.length < 8)
+    return v.password === '' ? 'The password is missing.' : `The password: ${8 - v.password.length} more.`;
+  if (v.again !== v.password) return 'The two passwords are not the same yet.';
+  if (!v.term.trim()) return 'The term has no name yet.';
+  if (!v.starts || !v.ends) return 'The term has a first and a last day.';
+  return v.ends < v.starts ? 'The term ends before it starts.' : '';
+}
+
+/** The first page of a server on which nothing was begun: makes the school, its administrator and its first term. */
+@Component({
+  selector: 'lt-beginning',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ReactiveFormsModule, RouterLink, Button, DatePicker, InputText, Select, Mark],
+  templateUrl: './beginning.html',
+  styleUrls: ['../../ui/layout/door.css', './beginning.css'],
+})
+export class BeginningPage {
+  private readonly api = inject(Api);
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  protected readonly zones = [...Intl.supportedValuesOf('timeZone'), 'UTC'];
+  protected readonly form = new FormGroup({
+    code: text(),
+    school: text(),
+    zone: text(Intl.DateTimeFormat().resolvedOptions().timeZone),
+    given: text(),
+    family: text(),
+    login: text(),
+    password: text(),
+    again: text(),
+    term: text(),
+    starts: day(),
+    ends: day(),
+  });
+  private readonly values = toSignal(this.form.valueChanges);
+  protected readonly missing = computed(() => {
+    this.values();
+    return missingIn(this.form.getRawValue());
+  });
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+  /** The title of the school, once it is made and its administrator is signed in. */
+  protected readonly made = signal('');
+  /** Made when the person first decided: what is tried again is the same school. */
+  private id = '';
+
+  constructor() {
+    this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.problem.set(''));
+    inject(Actions)
+      .pipe(ofType(SessionActions.signedIn), take(1), takeUntilDestroyed())
+      .subscribe(({ me }) => this.made.set(me.school));
+  }
+
+  protected async make(): Promise<void> {
+    if (this.missing() !== '' || this.busy()) return;
+    this.busy.set(true);
+    this.problem.set('');
+    const v = this.form.getRawValue();
+    this.id ||= bookId(v.school);
+    const login = v.login.trim().toLowerCase();
+    const body: Setup = {
+      code: v.code.trim(),
+      school: { id: this.id, title: v.school.trim(), timeZone: v.zone },
+      administrator: { login, family: v.family.trim(), given: v.given.trim(), password: v.password },
+      term: { id: bookId(v.term), title: v.term.trim(), starts: isoDay(v.starts!), ends: isoDay(v.ends!) },
+    };
+    try {
+      await this.api.send('POST', '/setup', body);
+      this.store.dispatch(SessionActions.signIn({ login, password: v.password }));
+    } catch (error) {
+      this.problem.set(messageOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected toOffice(): void {
+    void this.router.navigateByUrl('/office');
+  }
+}
