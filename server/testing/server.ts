@@ -8,6 +8,8 @@ import { offerSetup } from '../modules/accounts';
 import { rollOutNextBook } from '../modules/policy-rollout/policy-rollout';
 import type { RolloutRunner } from '../modules/policy-rollout/rollout-runner';
 import { openPool } from '../kernel/database';
+import { migrate } from '../kernel/migrate';
+import { createDatabase } from '../../scripts/lib/sql.mjs';
 
 /** Connections that tests break on purpose are nobody's news. */
 export const notTold = (): void => undefined;
@@ -22,13 +24,32 @@ export interface TestServer {
 
 /** A server of its own on a fresh copy of the migrated database; every answer is checked against its schema. */
 export async function testServer(): Promise<TestServer> {
-  const template = inject('template');
+  return serve(await newDatabase('template_tally'));
+}
+
+/** The same on a database that statements fill, brought up to date as a start does it. */
+export async function serverOn(statements: string): Promise<TestServer> {
+  const databaseUrl = await newDatabase();
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  await client.query(statements);
+  await client.end();
+  await migrate(databaseUrl);
+  return serve(databaseUrl);
+}
+
+/** A new database of the tests' cluster, empty or as a template is; gives its address. */
+async function newDatabase(template?: string): Promise<string> {
+  const known = inject('template');
   const name = `t_${randomUUID().replaceAll('-', '')}`;
-  const admin = new pg.Client({ connectionString: template.replace(/\/template_tally$/, '/postgres') });
+  const admin = new pg.Client({ connectionString: known.replace(/\/template_tally$/, '/postgres') });
   await admin.connect();
-  await admin.query(`create database ${name} template template_tally`);
+  await admin.query(createDatabase(name, template));
   await admin.end();
-  const databaseUrl = template.replace(/\/template_tally$/, `/${name}`);
+  return known.replace(/\/template_tally$/, `/${name}`);
+}
+
+async function serve(databaseUrl: string): Promise<TestServer> {
   const pool = openPool(databaseUrl, 8, notTold);
   const config = {
     databaseUrl,
