@@ -25,6 +25,7 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
   await page.getByRole('button', { name: /^Level & staff/ }).click();
   await page.getByRole('checkbox', { name: 'Everybody' }).check();
   await page.getByRole('checkbox', { name: 'Everybody' }).uncheck();
+  await expect(page.getByRole('checkbox', { name: 'Farrelly, Con' })).not.toBeChecked();
   await page.getByRole('checkbox', { name: 'Farrelly, Con' }).check();
   await page.getByRole('button', { name: 'Release to 1 …' }).click();
   await expect(page.getByRole('dialog')).toContainText(

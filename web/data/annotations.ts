@@ -1,6 +1,6 @@
+import { cellKey } from '@contract/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
 import { Api, ApiProblem, newOperation } from './api';
-import { cellKey } from './pending-writes';
 import type { BookAnnotations as BookAnnotationsAnswer, StaffNote, StaffNoteWrite } from '@contract/annotations';
 import type { SavedView, StudentGroup } from '@contract/groups';
 

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withProps, withState } from '@ngrx/signals';
 import type { CellChange, RulesPart } from '@core/book/change';
@@ -247,7 +248,7 @@ export const BookStore = signalStore(
         const news = states.filter(
           (s) =>
             cells !== null &&
-            !unkept.has(`${s.enrolment} ${s.assessment}`) &&
+            !unkept.has(cellKey(s.enrolment, s.assessment)) &&
             isNewer(cells, atCell(s.enrolment, s.assessment), s),
         );
         await settle(news);
@@ -272,7 +273,7 @@ export const BookStore = signalStore(
       },
       /** After a clash: what the other person kept takes the place of one's own. */
       async takeTheirs(student: string, item: string): Promise<void> {
-        const trouble = store.outbox.troubles().get(`${student} ${item}`);
+        const trouble = store.outbox.troubles().get(cellKey(student, item));
         await store.outbox.drop(student, item);
         if (trouble?.kind === 'clash') await settle([trouble.theirs]);
         else await reload();

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import { TestBed } from '@angular/core/testing';
 import { openDB } from 'idb';
 import type { EntryState } from '@contract/scores';
@@ -42,13 +43,13 @@ class FakeApi {
     const state = (c: Cell): EntryState => ({
       assessment: c.assessment,
       enrolment: c.enrolment,
-      version: this.versions.get(`${c.enrolment} ${c.assessment}`) ?? 0,
+      version: this.versions.get(cellKey(c.enrolment, c.assessment)) ?? 0,
       entry: {},
       releaseState: 0,
       seq: 1,
     });
     const errors = cells.flatMap((c, i) =>
-      this.impossible.has(`${c.enrolment} ${c.assessment}`)
+      this.impossible.has(cellKey(c.enrolment, c.assessment))
         ? [{ pointer: `/cells/${i}/change`, detail: 'cannot be' }]
         : [],
     );
@@ -56,7 +57,7 @@ class FakeApi {
     const stale = cells.filter((c) => c.version !== state(c).version).map(state);
     if (stale.length > 0) throw new ApiProblem('stale', 'changed', body.cells ? stale : stale[0]);
     this.got.push({ path, body });
-    for (const c of cells) this.versions.set(`${c.enrolment} ${c.assessment}`, c.version + 1);
+    for (const c of cells) this.versions.set(cellKey(c.enrolment, c.assessment), c.version + 1);
     return body.cells ? { batch: 'b', seq: 1, cells: cells.map(state) } : state(cells[0]!);
   }
 }

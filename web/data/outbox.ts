@@ -1,10 +1,10 @@
+import { cellKey } from '@contract/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
 import type { ChangesMade, ChangesWrite, EntryState } from '@contract/scores';
 import type { MaybeMe } from '@contract/accounts';
 import { Api, ApiProblem, newOperation } from './api';
 import {
-  cellKey,
   keyOf,
   reasonOf,
   renewed,

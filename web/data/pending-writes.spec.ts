@@ -1,4 +1,5 @@
-import { cellKey, reasonOf, renewed, PendingQueues, without, type PendingWrite } from './pending-writes';
+import { cellKey } from '@contract/cell-key';
+import { reasonOf, renewed, PendingQueues, without, type PendingWrite } from './pending-writes';
 
 const waiting = (order: number, ...items: string[]): PendingWrite => ({
   operation: `op-${order}`,

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import type { CellChange } from '@core/book/change';
 import { splitReason } from '@core/import/typed';
 import type { ChangesWrite } from '@contract/scores';
@@ -26,7 +27,6 @@ export interface PendingWrite {
   order: number;
 }
 
-export const cellKey = (student: string, item: string): string => `${student} ${item}`;
 export const keyOf = (c: { student: string; item: string }): string => cellKey(c.student, c.item);
 
 /** All that waits, in the order it was made, and what waits for each cell. */

@@ -1,6 +1,6 @@
 import { seesCommitted, type Db } from '../database';
 import { readCells, type CellRow } from './sql';
-import { cellKey, emptyCell, type CellPlace } from './cell';
+import { cellKeyOf, emptyCell, type CellPlace } from './cell';
 import type { Item } from '@core/book/document';
 /** Cells held at most, over all books: some hundred megabytes. */
 const MAX_CELLS = 400_000;
@@ -11,7 +11,7 @@ interface CachedBook {
   seq: number;
   /** All of its cells, or null where only some are known or some have changed since the list was made. */
   list: CellRow[] | null;
-  /** The same by {@link cellKey}; null until one is asked for. Cells that hold nothing may be among them. */
+  /** The same by {@link cellKeyOf}; null until one is asked for. Cells that hold nothing may be among them. */
   byKey: Map<string, CellRow> | null;
   /** A cell that is not in `byKey` holds nothing. */
   whole: boolean;
@@ -61,7 +61,7 @@ export function peek(school: string, book: string, wanted: CellPlace[]): ScoresS
   const byKey = byKeyOf(known);
   const cells: CellRow[] = [];
   for (const w of wanted) {
-    const cell = byKey.get(cellKey(w));
+    const cell = byKey.get(cellKeyOf(w));
     if ((!cell && !known.whole) || !known.assessments.has(w.assessment) || !known.students.has(w.enrolment))
       return null;
     if (cell) cells.push(cell);
@@ -71,7 +71,7 @@ export function peek(school: string, book: string, wanted: CellPlace[]): ScoresS
 }
 
 const byKeyOf = (known: CachedBook): Map<string, CellRow> =>
-  (known.byKey ??= new Map(known.list!.map((c) => [cellKey(c), c])));
+  (known.byKey ??= new Map(known.list!.map((c) => [cellKeyOf(c), c])));
 
 /** Keeps what was read of some cells. */
 export function populate(school: string, book: string, wanted: CellPlace[], seen: ScoresSnapshot): void {
@@ -82,8 +82,8 @@ export function populate(school: string, book: string, wanted: CellPlace[], seen
     known = { stamp, seq, list: null, byKey: new Map(), whole: false, assessments: new Map(), students: new Set() };
   }
   const byKey = byKeyOf(known);
-  const found = new Map(seen.cells.map((c) => [cellKey(c), c]));
-  for (const w of wanted) byKey.set(cellKey(w), found.get(cellKey(w)) ?? emptyCell(w));
+  const found = new Map(seen.cells.map((c) => [cellKeyOf(c), c]));
+  for (const w of wanted) byKey.set(cellKeyOf(w), found.get(cellKeyOf(w)) ?? emptyCell(w));
   for (const [id, a] of seen.assessments) known.assessments.set(id, a);
   for (const id of seen.students) known.students.add(id);
   store(key, known);
@@ -100,7 +100,7 @@ export function advance(
   const known = cachedBooks.get(keyOf(school, book));
   if (known?.stamp !== seen.stamp) return;
   const byKey = byKeyOf(known);
-  for (const c of changed) byKey.set(cellKey(c), c);
+  for (const c of changed) byKey.set(cellKeyOf(c), c);
   Object.assign(known, now, { list: null });
 }
 

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import { canonical } from '@core/book/canonical';
 import { changeCell, type CellChange, type EntryContent } from '@core/book/change';
 import type { EntryState } from '@contract/scores';
@@ -14,7 +15,7 @@ export interface WantedCell {
 
 export type CellPlace = Pick<WantedCell, 'assessment' | 'enrolment'>;
 
-export const cellKey = (c: CellPlace): string => `${c.assessment} ${c.enrolment}`;
+export const cellKeyOf = (c: CellPlace): string => cellKey(c.enrolment, c.assessment);
 export const emptyCell = ({ assessment, enrolment }: CellPlace): CellRow => ({
   assessment,
   enrolment,

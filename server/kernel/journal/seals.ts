@@ -1,3 +1,4 @@
+import { cellKeyOf } from '../cells/cell';
 import { createHash } from 'node:crypto';
 import type pg from 'pg';
 import { readCells } from '../cells/sql';
@@ -87,12 +88,10 @@ export async function verifyJournals(db: Db): Promise<Verified[]> {
 
 /** Cells that do not hold what their last line says. */
 async function strayCells(db: Db, school: string, book: string, seq: number): Promise<string[]> {
-  const said = new Map(
-    (await cellsAfter(db, school, book, seq)).map((c) => [`${c.assessment} ${c.enrolment}`, c.becomes]),
-  );
+  const said = new Map((await cellsAfter(db, school, book, seq)).map((c) => [cellKeyOf(c), c.becomes]));
   const strays: string[] = [];
   for (const c of await readCells(db, school, book)) {
-    const key = `${c.assessment} ${c.enrolment}`;
+    const key = cellKeyOf(c);
     if (canonical(c.content) !== toStoredText(said.get(key) ?? '{}')) strays.push(key);
     said.delete(key);
   }

@@ -1,3 +1,4 @@
+import { cellKeyOf } from '../../kernel/cells/cell';
 import { assembleBook, assembleSkeleton, rulesOf } from '@core/book/assemble';
 import { canonical } from '@core/book/canonical';
 import type { EntryContent, RulesPart } from '@core/book/change';
@@ -59,9 +60,7 @@ export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf)
   const cells = (await cellsAfter(db, school, id, seq))
     .filter((c) => present.has(c.enrolment) && items.has(c.assessment))
     .map((c) => ({ ...c, becomes: toStoredText(c.becomes) }));
-  const released = new Map(
-    (await releasedAfter(db, school, id, seq)).map((r) => [`${r.assessment} ${r.enrolment}`, r.becomes]),
-  );
+  const released = new Map((await releasedAfter(db, school, id, seq)).map((r) => [cellKeyOf(r), r.becomes]));
   const skeleton = assembleSkeleton(
     row.timeZone,
     JSON.parse(rules) as RulesPart,
@@ -98,10 +97,10 @@ export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf)
       ),
     ),
     out: cells.map((c) => {
-      const out = released.get(`${c.assessment} ${c.enrolment}`);
+      const out = released.get(cellKeyOf(c));
       return out === undefined ? 0 : toStoredText(out) === c.becomes ? 1 : 2;
     }),
-    cells: new Map(cells.map((c) => [`${c.assessment} ${c.enrolment}`, c.becomes])),
+    cells: new Map(cells.map((c) => [cellKeyOf(c), c.becomes])),
     assessments: made.map(({ id: a, title, points, due }) => ({ id: a, title, points, due })),
   };
 }

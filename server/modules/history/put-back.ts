@@ -13,7 +13,7 @@ import {
   currentNote,
   WHOLE_STUDENT,
 } from '../annotations';
-import { cellKey, cellLine, nextCell, operationOf, stateOf, toStoredText } from '../../kernel/cells/cell';
+import { cellKeyOf, cellLine, nextCell, operationOf, stateOf, toStoredText } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import { governedOf } from '../policy';
 import { bookNow, MANAGED, requireSoundBook, restore, textNow, type BookNow } from './put-back-book';
@@ -81,7 +81,7 @@ async function nowOf(db: Db, who: Who, lines: Line[]): Promise<Now> {
     remarks,
     book,
     text(l) {
-      if (l.kind === 'cell') return canonical((cells.get(cellKey(placeOf(l))) as CellRow).content);
+      if (l.kind === 'cell') return canonical((cells.get(cellKeyOf(placeOf(l))) as CellRow).content);
       if (l.kind !== 'note') return textNow(l, book!);
       const r = remarks.get(l.seq)!;
       return noteLine('', l.enrolment!, l.assessment ?? WHOLE_STUDENT, r, r).becomes;
@@ -180,7 +180,7 @@ async function putBackHeld(db: Db, who: Who, seq: number, id: string, how: PutBa
   for (const [i, l] of lines.entries()) {
     const operation = operationOf(how.operation, i);
     if (l.kind === 'cell') {
-      const was = now.cells.get(cellKey(placeOf(l)))!;
+      const was = now.cells.get(cellKeyOf(placeOf(l)))!;
       const next = nextCell(was, { kind: 'put', entry: JSON.parse(l.was!) as EntryContent });
       cells.push(next);
       written.push(cellLine(operation, was, next));
@@ -236,7 +236,7 @@ async function made(db: Db, who: Who, batch: string, seq: number, title: string,
     seq,
     title,
     left,
-    cells: places.map((p) => stateOf(now.get(cellKey(p))!, seq)),
+    cells: places.map((p) => stateOf(now.get(cellKeyOf(p))!, seq)),
     remarks,
     book: lines.some((l) => MANAGED.includes(l.kind)),
   };

@@ -1,3 +1,4 @@
+import { cellKeyOf } from '../../kernel/cells/cell';
 import type { ItemState } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
 import { entryAt } from '@core/calculation/entries-by-item';
@@ -47,7 +48,7 @@ interface BookSummary {
 async function summarise(db: Db, book: BookRow): Promise<BookSummary> {
   const assembled = await assemble(db, book.school, book.id);
   const compiled = compileBook(assembled.document);
-  const out = new Map(assembled.cells.map((c) => [`${c.assessment} ${c.enrolment}`, c.releaseState]));
+  const out = new Map(assembled.cells.map((c) => [cellKeyOf(c), c.releaseState]));
   const titles = new Map(assembled.assessments.map((a) => [a.id, a]));
   const byId = new Map(
     compiled.items.map((item): [string, AssessmentSummary] => [

@@ -6,7 +6,7 @@ import { newId } from '../../kernel/database';
 import { linesAfter } from '../history';
 import { Listener } from '../../kernel/listener';
 import { personName } from '../accounts';
-import { cellKey, stateOf } from '../../kernel/cells/cell';
+import { cellKeyOf, stateOf } from '../../kernel/cells/cell';
 import { currentNote, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, visit } from './sql';
 import { currentCells } from '../scores';
@@ -169,7 +169,7 @@ export class Live {
     for (const l of lines)
       if (l.kind !== 'note' && l.assessment && l.enrolment) {
         const place = { assessment: l.assessment, enrolment: l.enrolment };
-        cells.set(cellKey(place), { ...place, seq: l.seq, person: l.person, by: personName(l) });
+        cells.set(cellKeyOf(place), { ...place, seq: l.seq, person: l.person, by: personName(l) });
       }
     const now = await currentCells(this.pool, room.school, room.book, [...cells.values()]);
     const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by }));

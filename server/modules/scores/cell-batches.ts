@@ -4,7 +4,7 @@ import { batchByOperation, findBatch, insertBatch } from '../../kernel/journal/s
 import { newId, transaction, type Db } from '../../kernel/database';
 import { insertNotices } from '../notices';
 import { putEnds } from './sql/exception-ends';
-import { cellKey, stateOf, type WantedCell } from '../../kernel/cells/cell';
+import { cellKeyOf, stateOf, type WantedCell } from '../../kernel/cells/cell';
 import { requireReasonFor } from './exceptions';
 import { type Who, lockBook, reserveJournalNumbers, operationDone } from '../../kernel/journal/sql/lines';
 import { changeCells, currentCells } from './change-cells';
@@ -70,7 +70,7 @@ export async function changeWithReason(
     const done = await operationDone(db, who.school, who.book, operation);
     if (done !== null) {
       const now = await currentCells(db, who.school, who.book, [wanted]);
-      return stateOf(now.get(cellKey(wanted))!, done);
+      return stateOf(now.get(cellKeyOf(wanted))!, done);
     }
     await requireReasonFor(db, who, [wanted], reason);
     const first = await reserveJournalNumbers(db, who.school, who.book, 1);
@@ -86,5 +86,5 @@ async function cellsOfBatch(db: Db, who: Who, batch: string, seq: number) {
     enrolment: l.enrolment!,
   }));
   const now = await currentCells(db, who.school, who.book, places);
-  return places.map((p) => stateOf(now.get(cellKey(p))!, seq));
+  return places.map((p) => stateOf(now.get(cellKeyOf(p))!, seq));
 }

@@ -7,7 +7,7 @@ import { type Who, writeLines } from '../../kernel/journal/sql/lines';
 import {
   type WantedCell,
   type CellPlace,
-  cellKey,
+  cellKeyOf,
   emptyCell,
   stateOf,
   nextCell,
@@ -15,7 +15,7 @@ import {
   operationOf,
 } from '../../kernel/cells/cell';
 
-/** What is kept of these cells now, by {@link cellKey}. Cells that hold nothing are there with version 0. */
+/** What is kept of these cells now, by {@link cellKeyOf}. Cells that hold nothing are there with version 0. */
 export async function currentCells(
   db: Db,
   school: string,
@@ -26,8 +26,8 @@ export async function currentCells(
     assessments: places.map((c) => c.assessment),
     enrolments: places.map((c) => c.enrolment),
   });
-  const byKey = new Map(places.map((c) => [cellKey(c), emptyCell(c)]));
-  for (const r of rows) byKey.set(cellKey(r), r);
+  const byKey = new Map(places.map((c) => [cellKeyOf(c), emptyCell(c)]));
+  for (const r of rows) byKey.set(cellKeyOf(r), r);
   return byKey;
 }
 
@@ -91,7 +91,7 @@ export async function changeCells(
   batch?: { id: string; reason?: string },
 ): Promise<CellRow[]> {
   const kept = await currentCells(db, who.school, who.book, wanted);
-  const rows = wanted.map((w) => kept.get(cellKey(w))!);
+  const rows = wanted.map((w) => kept.get(cellKeyOf(w))!);
   const twice = wanted.length - kept.size;
   if (twice > 0)
     throw new Refusal(

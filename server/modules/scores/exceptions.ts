@@ -25,7 +25,7 @@ import { insertBatch } from '../../kernel/journal/sql/batches';
 import { newId, transaction, type Db } from '../../kernel/database';
 import { readCells, writeCells } from '../../kernel/cells/sql';
 import { personName } from '../accounts';
-import { cellKey, cellLine, nextCell, operationOf, type WantedCell } from '../../kernel/cells/cell';
+import { cellKeyOf, cellLine, nextCell, operationOf, type WantedCell } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import {
   sincesOf,
@@ -163,7 +163,7 @@ export async function requireReasonFor(
   const now = await currentCells(db, who.school, who.book, [...wanted]);
   requireReason(
     row,
-    wanted.some((w) => makesException(now.get(cellKey(w))!.content, w.change)),
+    wanted.some((w) => makesException(now.get(cellKeyOf(w))!.content, w.change)),
     reason,
   );
 }
@@ -260,7 +260,7 @@ async function endIn(db: Db, school: string, book: string): Promise<number> {
     const lines: JournalLine[] = [];
     const changed = new Map<string, ReturnType<typeof nextCell>>();
     for (const e of cells.filter((c) => c.setBy === setBy)) {
-      const key = cellKey({ assessment: e.place, enrolment: e.enrolment });
+      const key = cellKeyOf({ assessment: e.place, enrolment: e.enrolment });
       const was = now.get(key)!;
       const content = withoutException(was.content, e.kind as CellException);
       // Ended by somebody before its day: nothing is left to end.

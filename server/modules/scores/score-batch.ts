@@ -4,7 +4,7 @@ import type { CachedAdmission, Grant } from '../accounts';
 import { transaction, type Db } from '../../kernel/database';
 import type { CellRow } from '../../kernel/cells/sql';
 import { writeScores, readScores } from './sql/score-batch';
-import { cellKey, cellLine, emptyCell, nextCell, stateOf, type WantedCell } from '../../kernel/cells/cell';
+import { cellKeyOf, cellLine, emptyCell, nextCell, stateOf, type WantedCell } from '../../kernel/cells/cell';
 import {
   invalidate,
   advance,
@@ -144,11 +144,11 @@ interface BatchPlan {
 function planBatch(seen: ScoresSnapshot, changes: ScoreChange[]): BatchPlan {
   const done = new Map(seen.done);
   let fewer = false;
-  const cells = new Map(seen.cells.map((c) => [cellKey(c), c]));
+  const cells = new Map(seen.cells.map((c) => [cellKeyOf(c), c]));
   const changed = new Map<string, CellRow>();
   const lines: JournalLine[] = [];
   const outcomes = changes.map((w): Outcome => {
-    const key = cellKey(w.wanted);
+    const key = cellKeyOf(w.wanted);
     const now = cells.get(key) ?? emptyCell(w.wanted);
     const before = done.get(w.operation);
     if (before !== undefined) return stateOf(now, before);

@@ -1,3 +1,4 @@
+import { cellKeyOf } from '../../kernel/cells/cell';
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import { snapshot, transaction, type Db } from '../../kernel/database';
@@ -23,7 +24,7 @@ export async function release(pool: pg.Pool, who: Who, write: ReleaseWrite): Pro
     const first = await reserveJournalNumbers(db, who.school, who.book, enrolments.length);
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
     const before = new Map(
-      (await releasedTo(db, who.school, who.book, enrolments)).map((r) => [`${r.assessment} ${r.enrolment}`, r.entry]),
+      (await releasedTo(db, who.school, who.book, enrolments)).map((r) => [cellKeyOf(r), r.entry]),
     );
     await writeReleased(db, {
       school: who.school,

@@ -1,3 +1,4 @@
+import { cellKeyOf } from '../../kernel/cells/cell';
 import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import type { Skeleton } from '@core/book/assemble';
@@ -53,10 +54,8 @@ export async function workOutStatements(
   fresh: readonly ReleasedEntry[] = [],
 ): Promise<WorkedStatement[]> {
   const kept = await skeletonsOf(db, who.school, who.book, enrolments);
-  const isFresh = new Set(fresh.map((r) => `${r.assessment} ${r.enrolment}`));
-  const before = (await releasedTo(db, who.school, who.book, enrolments)).filter(
-    (r) => !isFresh.has(`${r.assessment} ${r.enrolment}`),
-  );
+  const isFresh = new Set(fresh.map((r) => cellKeyOf(r)));
+  const before = (await releasedTo(db, who.school, who.book, enrolments)).filter((r) => !isFresh.has(cellKeyOf(r)));
   const released = group([...before, ...fresh], (r) => r.enrolment);
   const live = group(book.cells, (c) => c.enrolment);
   const visible = new Set(book.assessments.filter((a) => a.shown).map((a) => a.id));

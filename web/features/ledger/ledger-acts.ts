@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
 import type { CellChange } from '@core/book/change';
 import type { PutBackMade } from '@contract/history';
@@ -5,7 +6,6 @@ import { messageOf } from '../../data/api';
 import { BookAnnotations } from '../../data/annotations';
 import type { CellWrite } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { cellKey } from '../../data/pending-writes';
 import { UnreadableEntries } from '../../data/unreadable-entries';
 import { points } from '../../ui/text/cell-view';
 import { FLAG, STATES } from '../../worker/protocol';

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
@@ -17,7 +18,6 @@ import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { CommandPalette } from '../../ui/layout/command-palette';
 import { Live } from '../../data/live';
-import { cellKey } from '../../data/pending-writes';
 import { UnreadableEntries } from '../../data/unreadable-entries';
 import { TickRail } from '../../ui/chart/tick-rail';
 import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';

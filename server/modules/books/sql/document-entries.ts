@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import type { Attempt, Entry, StatedState } from '@core/book/document';
 import type { Db } from '../../../kernel/database';
 
@@ -20,8 +21,6 @@ interface Special {
   set: number | null;
   protected: boolean;
 }
-
-const key = (assessment: string, enrolment: string): string => `${assessment} ${enrolment}`;
 
 /**
  * The entries of a book as its document has them, without versions and what was released: what a trial of many large
@@ -53,10 +52,10 @@ export async function documentEntries(db: Db, school: string, book: string): Pro
   );
   const entries = columns.flatMap(entriesOf);
   if (marks.length === 0 && special.length === 0) return entries;
-  const at = new Map(entries.map((e) => [key(e.item, e.student), e]));
-  for (const m of marks) at.get(key(m.assessment, m.enrolment))!.attempts![m.number - 1]!.mark = m.mark;
+  const at = new Map(entries.map((e) => [cellKey(e.student, e.item), e]));
+  for (const m of marks) at.get(cellKey(m.enrolment, m.assessment))!.attempts![m.number - 1]!.mark = m.mark;
   for (const s of special) {
-    let entry = at.get(key(s.assessment, s.enrolment));
+    let entry = at.get(cellKey(s.enrolment, s.assessment));
     if (!entry) entries.push((entry = { student: s.enrolment, item: s.assessment }));
     if (s.state) entry.state = s.state;
     if (s.dueAt !== null) entry.dueAt = s.dueAt;

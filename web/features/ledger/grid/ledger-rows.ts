@@ -1,9 +1,9 @@
+import { cellKey } from '@contract/cell-key';
 import { computed, inject, Injectable } from '@angular/core';
 import type { Group } from '@core/book/document';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import { BookAnnotations } from '../../../data/annotations';
 import { outOf } from '../../../data/columns';
-import { cellKey } from '../../../data/pending-writes';
 import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { cellView, type CellView } from '../../../ui/text/cell-view';
 import { day } from '../../../ui/text/dates';

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -15,7 +16,6 @@ import type { Line } from '@core/working/sentences';
 import { messageOf } from '../../../data/api';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
-import { cellKey } from '../../../data/pending-writes';
 import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { AskText, type Question } from '../../../ui/form/ask-text';
 import { dayAndTime } from '../../../ui/text/dates';

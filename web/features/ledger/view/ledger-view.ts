@@ -1,7 +1,7 @@
+import { cellKey } from '@contract/cell-key';
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
-import { cellKey } from '../../../data/pending-writes';
 import { groupTitle } from '../../../ui/text/group-title';
 import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
 import { columnsOf, spansOf, topCategory } from '../grid/layout';

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/cell-key';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Button } from 'primeng/button';
 import { supposeCells, type CellSupposition } from '@core/proposal/suppose-cells';
@@ -198,9 +199,9 @@ export class Suppose {
 
   /** What is supposed later of a cell stands in place of what was supposed of it before. */
   private with(draft: Draft, s: Draft['supposed'][number]): Draft {
-    const now = new Set(s.cells.map((c) => `${c.student} ${c.item}`));
+    const now = new Set(s.cells.map((c) => cellKey(c.student, c.item)));
     const before = draft.supposed
-      .map((b) => ({ ...b, cells: b.cells.filter((c) => !now.has(`${c.student} ${c.item}`)) }))
+      .map((b) => ({ ...b, cells: b.cells.filter((c) => !now.has(cellKey(c.student, c.item))) }))
       .filter((b) => b.cells.length > 0);
     return { ...draft, supposed: [...before, s] };
   }
