@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './tally';
 
 test.use({ empty: true });
@@ -13,6 +14,11 @@ test('a server on which nothing was begun says what is missing, takes no other c
   const make = page.getByRole('button', { name: 'Make the school' });
   await expect(page.getByRole('status')).toHaveText('The code is missing.');
   await expect(make).toBeDisabled();
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme });
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([]);
+  }
   await page.getByLabel('The code').fill('not-this-one');
   await page.getByLabel('What it is called').first().fill('Tarn School');
   await page.getByRole('combobox', { name: 'Its time zone' }).click();
