@@ -96,8 +96,8 @@ async function browser() {
 /** The machine is thought of as having two cores: what takes one goes beside something else that does. */
 const parts = {
   all: [
-    () => Promise.all([vitest('Unit tests', 'unit', 1), checks().then(() => build())]),
-    () => Promise.all([vitest('Server tests', 'server', 1), web(true)]),
+    () => Promise.all([vitest('Unit tests', 'unit', 2), checks().then(() => build())]),
+    () => Promise.all([vitest('Server tests', 'server', 2), web(true)]),
     commands,
     browser,
   ],

@@ -129,7 +129,7 @@ export async function between(db: Db, school: string, id: string, from: AsOf, to
     to: { seq: b.seq, at: b.at },
     cellsInAll: keys.length,
     cells: keys.slice(0, DIFFERENT).map((k) => {
-      const [assessment, enrolment] = k.split(' ') as [string, string];
+      const [enrolment, assessment] = k.split(' ') as [string, string];
       return { assessment, enrolment, was: a.cells.get(k) ?? null, becomes: b.cells.get(k) ?? null };
     }),
     rules: canonical(rulesOf(a.document)) !== canonical(rulesOf(b.document)),

@@ -39,7 +39,9 @@ import { Mark } from '../../ui/layout/mark';
           [(ngModel)]="password"
         />
         <p class="says" aria-live="assertive">
-          @if (session().problem) {
+          @if (incomplete()) {
+            <span class="quiet">Type your sign-in name and your password.</span>
+          } @else if (session().problem) {
             <span class="problem">{{ session().problem }}</span>
           }
         </p>
@@ -47,7 +49,6 @@ import { Mark } from '../../ui/layout/mark';
           type="submit"
           label="Sign in"
           [fluid]="true"
-          [disabled]="!login() || !password()"
           [loading]="session().busy"
         />
       </form>
@@ -64,6 +65,7 @@ export class SignInPage {
   protected readonly session = this.store.selectSignal(sessionFeature.selectSessionState);
   protected readonly login = signal('');
   protected readonly password = signal('');
+  protected readonly incomplete = signal(false);
 
   constructor() {
     // Once, at the form's own answer: the guards of the page gone on to look at the session too, and who went on at
@@ -78,7 +80,9 @@ export class SignInPage {
   }
 
   protected enter(): void {
-    if (!this.login() || !this.password() || this.session().busy) return;
+    // The button is never disabled: Enter right after the last character would find it so, and be lost.
+    this.incomplete.set(!this.login().trim() || !this.password());
+    if (this.incomplete() || this.session().busy) return;
     this.store.dispatch(SessionActions.signIn({ login: this.login(), password: this.password() }));
   }
 }
