@@ -45,12 +45,7 @@ import { Mark } from '../../ui/layout/mark';
             <span class="problem">{{ session().problem }}</span>
           }
         </p>
-        <p-button
-          type="submit"
-          label="Sign in"
-          [fluid]="true"
-          [loading]="session().busy"
-        />
+        <p-button type="submit" label="Sign in" [fluid]="true" [loading]="session().busy" />
       </form>
       <p class="quiet">Every number exact and explained.</p>
     </main>
