@@ -43,7 +43,7 @@ create table note_text (
   foreign key (school, book) references book (school, id)
 );
 
--- What staff wrote beside a cell, or beside a student as a whole (place '*'), and whether to come back to it.
+-- What staff wrote beside a cell, or beside a student as a whole (place '*'), and whether somebody wants a second look.
 create table remark (
   school text not null,
   book text not null,

@@ -7,7 +7,7 @@ export interface StaffNoteRow {
   version: number;
   /** The note's text with who wrote it and when; null: none. */
   note: { id: string; text: string; by: string; at: string } | null;
-  /** Who wants to come back to it. */
+  /** Who wants a second look at it. */
   secondLookBy: string | null;
 }
 
