@@ -40,15 +40,15 @@ export function makeApp(
   app.use(API, express.json({ limit: '32mb', verify: (request, _response, text) => noteEscapes(request, text) }));
   app.use(`${API}/session`, sessions(pool, config));
   const routes = allRoutes(pool, live, rollouts.wake);
-  const house = { pool, admission: new Admission(pool), config, log };
-  mount(app, routes, house);
+  const deps = { pool, admission: new Admission(pool), config, log };
+  mount(app, routes, deps);
   app.use(API, () => {
     throw new Refusal('not-found', 'There is nothing at this address.');
   });
   if (config.webFolder !== '') pages(app, config.webFolder);
   app.use(problems(log));
   return {
-    server: createServer(fastPath(routes, house, answerHeaders(config.secureCookies), app)),
+    server: createServer(fastPath(routes, deps, answerHeaders(config.secureCookies), app)),
     rollouts,
     stop: async () => {
       await rollouts.stop();

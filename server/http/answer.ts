@@ -21,28 +21,28 @@ export interface ServerDeps {
 
 /** Lets a request in, or refuses it: who asks, whether it is their own page's, whether what was sent is sound. */
 export async function admitCall(
-  house: ServerDeps,
+  deps: ServerDeps,
   route: Route,
   request: IncomingMessage,
   params: Record<string, string>,
   body: unknown,
 ): Promise<Call<never>> {
-  const { admission, config } = house;
+  const { admission, config } = deps;
   const who = await admit(admission, config.sessionSecret, route.permission, request, params);
-  return toCall(house, route, request, params, body, who, null);
+  return toCall(deps, route, request, params, body, who, null);
 }
 
 /** The same from what is remembered of who asks; null where that would not let them in, or does not know them. */
 export function admitCallFromCache(
-  house: ServerDeps,
+  deps: ServerDeps,
   route: Route,
   request: IncomingMessage,
   params: Record<string, string>,
   body: unknown,
 ): Call<never> | null {
   try {
-    const lately = admitFromCache(house.admission, house.config.sessionSecret, route.permission, request, params);
-    return lately && toCall(house, route, request, params, body, lately.admitted, lately);
+    const cached = admitFromCache(deps.admission, deps.config.sessionSecret, route.permission, request, params);
+    return cached && toCall(deps, route, request, params, body, cached.admitted, cached);
   } catch (error) {
     // A refusal is said on what is so now, not on what was.
     if (error instanceof Refusal) return null;
@@ -57,7 +57,7 @@ function toCall(
   params: Record<string, string>,
   body: unknown,
   { person, role, token }: Admitted,
-  lately: CachedAdmission | null,
+  cachedAdmission: CachedAdmission | null,
 ): Call<never> {
   if (route.method !== 'get') requireCsrfToken(request, route.permission === 'anyone' ? null : token);
   requireStorable(request, body);
@@ -70,7 +70,7 @@ function toCall(
     school: person?.school ?? '',
     params,
     body,
-    cachedAdmission: lately,
+    cachedAdmission,
   } as Call<never>;
 }
 

@@ -22,7 +22,7 @@ const MAX_BYTES = 100_000;
  */
 export function fastPath(
   routes: readonly Route[],
-  house: ServerDeps,
+  deps: ServerDeps,
   headers: Readonly<Record<string, string>>,
   others: RequestListener,
 ): RequestListener {
@@ -33,7 +33,7 @@ export function fastPath(
       const found = matches.exec(request.url!);
       if (!found) continue;
       const params = Object.fromEntries(names.map((n, i) => [n, found[i + 1]!]));
-      return void answer(route, house, headers, request, response, params);
+      return void answer(route, deps, headers, request, response, params);
     }
     others(request, response);
   };
@@ -58,7 +58,7 @@ function takes({ headers }: IncomingMessage): boolean {
 
 async function answer(
   route: Route,
-  house: ServerDeps,
+  deps: ServerDeps,
   headers: Readonly<Record<string, string>>,
   request: IncomingMessage,
   response: ServerResponse,
@@ -79,12 +79,12 @@ async function answer(
     noteEscapes(request, text);
     const body = parsed(text);
     const context =
-      admitCallFromCache(house, route, request, params, body) ?? (await admitCall(house, route, request, params, body));
-    send(route.status ?? 200, 'application/json; charset=utf-8', await answerOf(house, route, context));
+      admitCallFromCache(deps, route, request, params, body) ?? (await admitCall(deps, route, request, params, body));
+    send(route.status ?? 200, 'application/json; charset=utf-8', await answerOf(deps, route, context));
   } catch (error) {
     // Whoever asked is gone: there is nobody to answer, and nothing was begun.
     if (request.destroyed && !request.complete) return;
-    const problem = problemOf(house.log, error, request.url!);
+    const problem = problemOf(deps.log, error, request.url!);
     send(problem.status, PROBLEM_TYPE, problem);
   }
 }

@@ -6,21 +6,21 @@ import { PERMISSIONS, type Context, type FileAnswer, type Route } from './route'
 export const API = '/api/v1';
 
 /** Puts the routes up. One without a known permission does not start. */
-export function mount(app: Express, routes: readonly Route[], house: ServerDeps): void {
+export function mount(app: Express, routes: readonly Route[], deps: ServerDeps): void {
   for (const route of routes) {
     if (!PERMISSIONS.includes(route.permission))
       throw new Error(`the route ${route.method} ${route.path} declares no permission`);
-    app[route.method](API + route.path.replace(/\{(\w+)\}/g, ':$1'), handler(route, house));
+    app[route.method](API + route.path.replace(/\{(\w+)\}/g, ':$1'), handler(route, deps));
   }
 }
 
-function handler(route: Route, house: ServerDeps): RequestHandler {
+function handler(route: Route, deps: ServerDeps): RequestHandler {
   return async (request, response) => {
     const params = request.params as Record<string, string>;
-    const plain = await admitCall(house, route, request, params, request.body);
-    const context: Context<never> = { ...plain, request, response };
+    const call = await admitCall(deps, route, request, params, request.body);
+    const context: Context<never> = { ...call, request, response };
     if (route.stream) return route.stream(context);
-    const answer = await answerOf(house, route, context);
+    const answer = await answerOf(deps, route, context);
     if (route.answer === 'text/csv') return sendFile(response, answer as FileAnswer);
     response
       .status(route.status ?? 200)

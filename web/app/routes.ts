@@ -1,66 +1,54 @@
 import { inject } from '@angular/core';
 import { Router, type CanActivateFn, type Routes } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { filter, map, take, type Observable } from 'rxjs';
+import { filter, map, take } from 'rxjs';
 import type { Me, Role } from '@contract/accounts';
 import { homeOf, SessionActions, sessionFeature } from '../data/session';
 
-/** Lets a role in. Who is not signed in goes to sign in first and comes back; another role goes to its own first page. */
-function only(...roles: Role[]): CanActivateFn {
+interface Known {
+  me: Me | null;
+  hasSchool: boolean;
+}
+
+/** Asks anew who is signed in and whether there is a school, and goes where that leads; null: to the page asked for. */
+function led(elsewhere: (known: Known, url: string) => string | null): CanActivateFn {
   return (_route, state) => {
+    const store = inject(Store);
     const router = inject(Router);
-    return knownSession().pipe(
+    store.dispatch(SessionActions.look());
+    return store.select(sessionFeature.selectSessionState).pipe(
+      filter((s) => s.me !== undefined && !s.busy),
+      take(1),
       map(({ me, hasSchool }) => {
-        if (!hasSchool) return router.parseUrl('/begin');
-        if (!me) return router.createUrlTree(['/sign-in'], { queryParams: { then: state.url } });
-        return roles.includes(me.role) ? true : router.parseUrl(homeOf(me));
+        const to = elsewhere({ me: me ?? null, hasSchool }, state.url);
+        return to === null ? true : router.parseUrl(to);
       }),
     );
   };
 }
 
-/** Who is signed in, asked anew, and whether there is a school. */
-function knownSession(): Observable<{ me: Me | null; hasSchool: boolean }> {
-  const store = inject(Store);
-  store.dispatch(SessionActions.look());
-  return store.select(sessionFeature.selectSessionState).pipe(
-    filter((s) => s.me !== undefined && !s.busy),
-    take(1),
-    map(({ me, hasSchool }) => ({ me: me ?? null, hasSchool })),
-  );
-}
+/** Lets a role in. Who is not signed in goes to sign in first and comes back; another role goes to its own first page. */
+const only = (...roles: Role[]): CanActivateFn =>
+  led(({ me, hasSchool }, url) => {
+    if (!hasSchool) return '/begin';
+    if (!me) return `/sign-in?then=${encodeURIComponent(url)}`;
+    return roles.includes(me.role) ? null : homeOf(me);
+  });
 
 /** The plain address: the first page of whoever is signed in, or of a server on which nothing was begun. */
-const toHome: CanActivateFn = () => {
-  const router = inject(Router);
-  return knownSession().pipe(
-    map(({ me, hasSchool }) => router.parseUrl(!hasSchool ? '/begin' : me ? homeOf(me) : '/sign-in')),
-  );
-};
-
-/** The page that makes the first school is there until there is one. */
-const beforeTheFirst: CanActivateFn = () => {
-  const router = inject(Router);
-  return knownSession().pipe(map(({ hasSchool }) => (hasSchool ? router.parseUrl('/') : true)));
-};
-
-/** Who would sign in where nothing was begun begins. */
-const whereSchool: CanActivateFn = () => {
-  const router = inject(Router);
-  return knownSession().pipe(map(({ hasSchool }) => (hasSchool ? true : router.parseUrl('/begin'))));
-};
+const toHome = led(({ me, hasSchool }) => (!hasSchool ? '/begin' : me ? homeOf(me) : '/sign-in'));
 
 export const routes: Routes = [
   {
     path: 'sign-in',
     title: 'Sign in · Last Tally',
-    canActivate: [whereSchool],
+    canActivate: [led(({ hasSchool }) => (hasSchool ? null : '/begin'))],
     loadComponent: () => import('../features/sign-in/sign-in').then((m) => m.SignInPage),
   },
   {
     path: 'begin',
     title: 'A new school · Last Tally',
-    canActivate: [beforeTheFirst],
+    canActivate: [led(({ hasSchool }) => (hasSchool ? '/' : null))],
     loadComponent: () => import('../features/beginning/beginning').then((m) => m.BeginningPage),
   },
   {

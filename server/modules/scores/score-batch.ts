@@ -51,9 +51,9 @@ export async function writeBatch(pool: pg.Pool, of: Book, changes: ScoreChange[]
   return refused.map((r) => r ?? outcomes.shift()!);
 }
 
-async function recheckAdmission({ cachedAdmission: lately }: ScoreChange): Promise<Refusal | null> {
+async function recheckAdmission({ cachedAdmission }: ScoreChange): Promise<Refusal | null> {
   try {
-    await lately?.recheck();
+    await cachedAdmission?.recheck();
     return null;
   } catch (error) {
     if (error instanceof Refusal) return error;
@@ -65,14 +65,16 @@ async function recheckAdmission({ cachedAdmission: lately }: ScoreChange): Promi
 async function writeFromCache(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[] | null> {
   const seen = peek(of.school, of.book, wantedOf(changes));
   if (!seen) return null;
-  const decision = planBatch(seen, changes);
+  const plan = planBatch(seen, changes);
   // What seems to be refused may have been kept before, by the same operation: that only the journal tells.
-  if (decision.lines.length === 0 || decision.outcomes.some((o) => o instanceof Refusal)) return null;
-  const letIn = new Map(
-    changes.flatMap(({ cachedAdmission: lately }) => (lately ? [[lately.grant.session, lately.grant]] : [])),
+  if (plan.lines.length === 0 || plan.outcomes.some((o) => o instanceof Refusal)) return null;
+  const grants = new Map(
+    changes.flatMap(({ cachedAdmission }) =>
+      cachedAdmission ? [[cachedAdmission.grant.session, cachedAdmission.grant]] : [],
+    ),
   );
   try {
-    if (await write(pool, of, changes, seen, decision, [...letIn.values()])) return decision.outcomes;
+    if (await write(pool, of, changes, seen, plan, [...grants.values()])) return plan.outcomes;
   } catch (error) {
     if ((error as { code?: string }).code !== OPERATION_THERE) throw error;
   }
@@ -85,18 +87,18 @@ async function writeAfterRead(pool: pg.Pool, of: Book, changes: ScoreChange[]): 
     const seen = await readSnapshot(pool, of, changes);
     if (!seen) return noSuchBook(changes);
     populate(of.school, of.book, wantedOf(changes), seen);
-    const decision = planBatch(seen, changes);
-    if (decision.lines.length === 0 || (await write(pool, of, changes, seen, decision))) return decision.outcomes;
+    const plan = planBatch(seen, changes);
+    if (plan.lines.length === 0 || (await write(pool, of, changes, seen, plan))) return plan.outcomes;
   }
   return transaction(pool, async (db) => {
     await lockBook(db, of.school, of.book);
     const seen = await readSnapshot(db, of, changes);
     if (!seen) return noSuchBook(changes);
-    const decision = planBatch(seen, changes);
+    const plan = planBatch(seen, changes);
     const who = { ...of, person: changes[0]!.person };
-    if (decision.lines.length > 0 && !(await writeScores(db, who, seen, decision)))
+    if (plan.lines.length > 0 && !(await writeScores(db, who, seen, plan)))
       throw new Error('a locked book was changed by somebody else');
-    return decision.outcomes;
+    return plan.outcomes;
   });
 }
 
@@ -119,15 +121,15 @@ async function write(
   of: Book,
   changes: ScoreChange[],
   seen: ScoresSnapshot,
-  decision: BatchPlan,
-  letIn: Grant[] = [],
+  plan: BatchPlan,
+  grants: Grant[] = [],
 ): Promise<WrittenScores | null> {
   let now: WrittenScores | null = null;
   try {
-    now = await writeScores(pool, { ...of, person: changes[0]!.person }, seen, decision, letIn);
+    now = await writeScores(pool, { ...of, person: changes[0]!.person }, seen, plan, grants);
     return now;
   } finally {
-    if (now) advance(of.school, of.book, seen, now, decision.changed);
+    if (now) advance(of.school, of.book, seen, now, plan.changed);
     else invalidate(of.school, of.book);
   }
 }

@@ -25,7 +25,12 @@ export class ScoreBatcher {
 
   constructor(private readonly pool: pg.Pool) {}
 
-  change(who: Who, operation: string, wanted: WantedCell, lately: CachedAdmission | null): Promise<EntryState> {
+  change(
+    who: Who,
+    operation: string,
+    wanted: WantedCell,
+    cachedAdmission: CachedAdmission | null,
+  ): Promise<EntryState> {
     return new Promise((kept, failed) => {
       const key = `${who.school} ${who.book}`;
       const queue = this.waiting.get(key);
@@ -33,7 +38,7 @@ export class ScoreBatcher {
         person: who.person,
         operation,
         wanted,
-        cachedAdmission: lately,
+        cachedAdmission,
         resolve: kept,
         reject: failed,
       };

@@ -94,7 +94,7 @@ export interface CachedAdmission {
  * A condition that holds while all of these would be let in again to the book `$2` of the school `$1`, with its values
  * from `first` on. It looks rows up one by one by their keys, as the question at the door does.
  */
-export function grantsStillValid(letIn: Grant[], first: number): { sql: string; values: unknown[] } {
+export function grantsStillValid(grants: Grant[], first: number): { sql: string; values: unknown[] } {
   const p = (i: number): string => `$${first + i}`;
   return {
     sql: `(select count(*) from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::text[], ${p(3)}::text[], ${p(4)}::text[])
@@ -106,11 +106,11 @@ export function grantsStillValid(letIn: Grant[], first: number): { sql: string; 
       cross join lateral (select 1 from book_staff x where x.school = $1 and x.book = $2 and x.person = n.person
         and x.role = n.book_role offset 0) r) = cardinality(${p(0)}::text[])`,
     values: [
-      letIn.map((l) => l.session),
-      letIn.map((l) => l.person),
-      letIn.map((l) => l.token),
-      letIn.map((l) => l.role),
-      letIn.map((l) => l.bookRole),
+      grants.map((l) => l.session),
+      grants.map((l) => l.person),
+      grants.map((l) => l.token),
+      grants.map((l) => l.role),
+      grants.map((l) => l.bookRole),
     ],
   };
 }

@@ -71,17 +71,17 @@ export interface ScoresWrite {
 
 /**
  * Writes cells with their journal lines in one statement, where the book still is as it was seen; null, and nothing
- * written, where somebody else has changed it since, or one of `letIn` would be let in no more.
+ * written, where somebody else has changed it since, or one of `grants` would be let in no more.
  */
 export async function writeScores(
   db: Db,
   who: Who,
   seen: WrittenScores,
   { changed, lines, fewer }: ScoresWrite,
-  letIn: Grant[] = [],
+  grants: Grant[] = [],
 ): Promise<WrittenScores | null> {
   const held = 'exists (select 1 from held)';
-  const allowed = grantsStillValid(letIn, 6);
+  const allowed = grantsStillValid(grants, 6);
   const first = 6 + allowed.values.length;
   const written = writeParts(changed, first, held, fewer);
   const journal = linesPart(who, lines, '', first + written.values.length, '$3::int', held);
