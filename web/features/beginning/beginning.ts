@@ -10,8 +10,8 @@ import { DatePicker } from 'primeng/datepicker';
 import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import type { Setup } from '@contract/accounts';
-import { Api, messageOf } from '../../data/api';
-import { SessionActions } from '../../data/session';
+import { Api, ApiProblem, messageOf } from '../../data/api';
+import { SessionActions, sessionFeature } from '../../data/session';
 import { Mark } from '../../ui/layout/mark';
 import { bookId } from '../../ui/text/book-id';
 
@@ -85,10 +85,13 @@ export class BeginningPage {
   });
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
+  /** There is a school now, made from here or by somebody else. */
+  protected readonly exists = signal(false);
+  protected readonly session = this.store.selectSignal(sessionFeature.selectSessionState);
   /** The title of the school, once it is made and its administrator is signed in. */
   protected readonly made = signal('');
-  /** Made when the person first decided: what is tried again is the same school. */
-  private id = '';
+  /** Made when the person first decided: what is tried again is the same school and term. */
+  private readonly ids = { school: '', term: '' };
 
   constructor() {
     this.form.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.problem.set(''));
@@ -102,22 +105,30 @@ export class BeginningPage {
     this.busy.set(true);
     this.problem.set('');
     const v = this.form.getRawValue();
-    this.id ||= bookId(v.school);
+    this.ids.school ||= bookId(v.school);
+    this.ids.term ||= bookId(v.term);
     const login = v.login.trim().toLowerCase();
     const body: Setup = {
       code: v.code.trim(),
-      school: { id: this.id, title: v.school.trim(), timeZone: v.zone },
+      school: { id: this.ids.school, title: v.school.trim(), timeZone: v.zone },
       administrator: { login, family: v.family.trim(), given: v.given.trim(), password: v.password },
-      term: { id: bookId(v.term), title: v.term.trim(), starts: isoDay(v.starts!), ends: isoDay(v.ends!) },
+      term: { id: this.ids.term, title: v.term.trim(), starts: isoDay(v.starts!), ends: isoDay(v.ends!) },
     };
     try {
       await this.api.send('POST', '/setup', body);
-      this.store.dispatch(SessionActions.signIn({ login, password: v.password }));
+      this.signIn(login, v.password);
     } catch (error) {
-      this.problem.set(messageOf(error));
+      // An answer that was lost: the school that is there may be this one, and then its administrator signs in.
+      if (error instanceof ApiProblem && error.code === 'already-there') this.signIn(login, v.password);
+      else this.problem.set(messageOf(error));
     } finally {
       this.busy.set(false);
     }
+  }
+
+  private signIn(login: string, password: string): void {
+    this.exists.set(true);
+    this.store.dispatch(SessionActions.signIn({ login, password }));
   }
 
   protected toOffice(): void {
