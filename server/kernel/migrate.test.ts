@@ -12,13 +12,13 @@ import { serverOn, type TestServer } from '../testing/server';
 import { idOfRollout } from '../testing/sql';
 import { verifyJournals } from './journal/seals';
 
-/** A small school as the version with twelve migrations left it, when tables were called otherwise. */
+/** The rows of a small school as the version with twelve migrations left them, when tables were called otherwise. */
 const BEFORE = readFileSync(new URL('../testing/version-12.sql', import.meta.url), 'utf8');
 
 let server: TestServer;
 let teacher: Person;
 beforeAll(async () => {
-  server = await serverOn(BEFORE);
+  server = await serverOn(12, BEFORE);
   teacher = await Person.signedIn(server.address, 'teacher', PASSWORD);
 });
 afterAll(() => server.close());

@@ -1,4 +1,8 @@
 import { randomUUID } from 'node:crypto';
+import { copyFileSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { AddressInfo } from 'node:net';
 import pg from 'pg';
 import { pino } from 'pino';
@@ -10,6 +14,8 @@ import type { RolloutRunner } from '../modules/policy-rollout/rollout-runner';
 import { openPool } from '../kernel/database';
 import { migrate } from '../kernel/migrate';
 import { createDatabase } from '../../scripts/lib/sql.mjs';
+
+const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 
 /** Connections that tests break on purpose are nobody's news. */
 export const notTold = (): void => undefined;
@@ -27,12 +33,20 @@ export async function testServer(): Promise<TestServer> {
   return serve(await newDatabase('template_tally'));
 }
 
-/** The same on a database that statements fill, brought up to date as a start does it. */
-export async function serverOn(statements: string): Promise<TestServer> {
+/**
+ * The same on a database of an earlier version, brought up to date as a start does it: the first `migrations` make its
+ * tables, `rows` are the statements that fill them.
+ */
+export async function serverOn(migrations: number, rows: string): Promise<TestServer> {
   const databaseUrl = await newDatabase();
+  const earlier = mkdtempSync(join(tmpdir(), 'last-tally-migrations-'));
+  for (const file of readdirSync(MIGRATIONS).sort().slice(0, migrations))
+    copyFileSync(join(MIGRATIONS, file), join(earlier, file));
+  await migrate(databaseUrl, earlier);
+  rmSync(earlier, { recursive: true });
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
-  await client.query(statements);
+  await client.query(rows);
   await client.end();
   await migrate(databaseUrl);
   return serve(databaseUrl);
