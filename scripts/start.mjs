@@ -130,8 +130,12 @@ async function main() {
   if (makeDemo) await loadDemo(`http://127.0.0.1:${port}`, setupCode);
   say(`\nLast Tally is ready: ${address}\n`);
   if (makeDemo || health.demo) {
-    if (empty)
-      say('The demo school is in this database already and was left. For an empty one: npm start -- --fresh --empty\n');
+    if (process.argv.includes('--empty'))
+      say(
+        process.env.DATABASE_URL
+          ? 'The demo school is in this database already and was left. Name an empty one for a school of your own.\n'
+          : 'The demo school is in this database already and was left. For an empty one: npm start -- --fresh --empty\n',
+      );
     say('Accounts of the demo school (each with the password beside it):');
     for (const a of ACCOUNTS) say(`  ${a.login.padEnd(12)} ${a.password.padEnd(16)} ${a.who}`);
   } else if (!health.school) {

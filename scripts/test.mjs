@@ -52,8 +52,8 @@ async function suite(title, beside, command, args) {
 }
 
 /** Tests of one project of vitest.config.ts, by this many workers. */
-const vitest = (title, project, workers, beside = false) =>
-  suite(title, beside, bin('vitest'), [
+const vitest = (title, project, workers) =>
+  suite(title, false, bin('vitest'), [
     'run',
     `--project=${project}`,
     `--maxWorkers=${workers}`,
@@ -93,11 +93,20 @@ async function browser() {
   await suite('The path in the browser', false, bin('playwright'), ['test']);
 }
 
+/** Waits for both, whatever becomes of either: what one throws is told when the other is through. */
+async function together(...steps) {
+  for (const end of await Promise.allSettled(steps)) if (end.status === 'rejected') throw end.reason;
+}
+
 /** The machine is thought of as having two cores: what takes one goes beside something else that does. */
 const parts = {
   all: [
-    () => Promise.all([vitest('Unit tests', 'unit', 2), checks().then(() => build())]),
-    () => Promise.all([vitest('Server tests', 'server', 2), web(true)]),
+    () =>
+      together(
+        vitest('Unit tests', 'unit', 2),
+        checks().then(() => build()),
+      ),
+    () => together(vitest('Server tests', 'server', 2), web(true)),
     commands,
     browser,
   ],

@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import express from 'express';
 import type pg from 'pg';
 import { pino, type Logger } from 'pino';
-import type { Config } from './config';
+import type { Config } from './kernel/config';
 import { Live } from './modules/presence';
 import { Refusal } from './kernel/refusal';
 import { API, mount, problems } from './http/mount';

@@ -1,6 +1,6 @@
 import { pino } from 'pino';
 import { makeApp } from './app';
-import { readConfig } from './config';
+import { readConfig } from './kernel/config';
 import { endExceptions } from './modules/scores';
 import { sealJournals } from './kernel/journal/seals';
 import { offerSetup } from './modules/accounts';

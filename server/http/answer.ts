@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { CODES, type Code, type Problem } from '@contract/problem';
-import type { Config } from '../config';
+import type { Config } from '../kernel/config';
 import { Refusal } from '../kernel/refusal';
 import type { Admission, CachedAdmission } from '../modules/accounts';
 import { admit, admitFromCache, type Admitted } from './admit';

@@ -1,7 +1,7 @@
 import type { Request, Response } from 'express';
 import type pg from 'pg';
 import type { Static, TSchema } from '@contract/wire';
-import type { Config } from '../config';
+import type { Config } from '../kernel/config';
 import type { CachedAdmission, Person } from '../modules/accounts';
 import type { BookRole } from '../modules/books';
 /**

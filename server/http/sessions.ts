@@ -5,7 +5,7 @@ import type { IncomingMessage } from 'node:http';
 import type { Request, RequestHandler } from 'express';
 import session from 'express-session';
 import type pg from 'pg';
-import type { Config } from '../config';
+import type { Config } from '../kernel/config';
 import { Refusal } from '../kernel/refusal';
 
 declare module 'express-session' {

@@ -26,12 +26,15 @@ export async function offerSetup(db: Db, code: string): Promise<void> {
   if (code !== '' && !(await anySchool(db))) await insertSetupCode(db, hashOf(code));
 }
 
+/** How a term is made, which is not this module's own. */
+export type MakeTerm = (db: Db, school: string, term: NonNullable<Setup['term']>) => Promise<void>;
+
 /** Makes the first school with its first administrator and term, all or nothing, once. `clock`: where a demo's stands. */
 export async function makeFirstSchool(
   pool: pg.Pool,
   clock: string | null,
   body: Setup,
-  makeTerm: (db: Db, school: string, term: NonNullable<Setup['term']>) => Promise<void>,
+  makeTerm: MakeTerm,
 ): Promise<void> {
   if (await anySchool(pool)) throw new Refusal('already-there', 'This server has a school already.');
   if (!(await isSetupCode(pool, hashOf(body.code))))

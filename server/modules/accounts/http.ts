@@ -3,12 +3,11 @@ import { Done, Made } from '@contract/wire';
 import { route, type Route } from '../../http/route';
 import { beginSession, endSession } from '../../http/sessions';
 import { addPeople } from './add-people';
-import { makeFirstSchool } from './first-school';
+import { makeFirstSchool, type MakeTerm } from './first-school';
 import { identify, ownAccount, signedInAs, type Throttle } from './sign-in';
 import { anySchool, setWantsReasons } from './sql/persons';
 
-/** `makeTerm`: how a term is made, which is not this module's own. */
-export const accountsRoutes = (throttle: Throttle, makeTerm: Parameters<typeof makeFirstSchool>[3]): Route[] => [
+export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] => [
   route({
     method: 'post',
     path: '/session',

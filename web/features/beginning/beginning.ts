@@ -65,6 +65,10 @@ export class BeginningPage {
   private readonly store = inject(Store);
   private readonly router = inject(Router);
   protected readonly zones = [...Intl.supportedValuesOf('timeZone'), 'UTC'];
+  protected readonly days = [
+    { name: 'starts', label: 'From' },
+    { name: 'ends', label: 'To' },
+  ];
   protected readonly form = new FormGroup({
     code: text(),
     school: text(),

@@ -1,6 +1,6 @@
 import type { Group } from '@core/book/document';
 import { columnsOf, moved, spansOf, topCategory } from './layout';
-import { DEFAULT_VIEW } from '../view/look';
+import { DEFAULT_VIEW } from '../view/view-settings';
 
 const items = ['a1', 'a2', 'b1', 'a3'];
 const category = (item: string): string => item[0]!;

@@ -1,5 +1,5 @@
 import type { Group } from '@core/book/document';
-import type { ViewSettings } from '../view/look';
+import type { ViewSettings } from '../view/view-settings';
 
 /** A column of the ledger: an assessment by its number in the book, or the total of a folded category. */
 export type Column = { kind: 'item'; item: number; id: string; category: string } | { kind: 'total'; category: string };

@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ActivatedRoute } from '@angular/router';
 import { BookStore } from '../../../data/book';
 import { LedgerView } from './ledger-view';
-import { fromQuery, toQuery } from './look';
+import { fromQuery, toQuery } from './view-settings';
 
 /** Milliseconds after the last change of the look before the address follows. */
 const FOLLOWS = 300;

@@ -6,7 +6,7 @@ import { AskText, type Question } from '../../../ui/form/ask-text';
 import { MenuWord } from '../../../ui/form/menu-word';
 import { moved } from '../grid/layout';
 import { LedgerView } from './ledger-view';
-import { fromQuery, DEFAULT_VIEW, type Only } from './look';
+import { fromQuery, DEFAULT_VIEW, type Only } from './view-settings';
 import { TopLines } from './top-lines';
 
 const newId = (letter: string): string => `${letter}-${crypto.randomUUID().slice(0, 13)}`;

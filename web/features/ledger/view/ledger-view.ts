@@ -6,7 +6,7 @@ import { groupTitle } from '../../../ui/text/group-title';
 import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
 import { columnsOf, spansOf, topCategory } from '../grid/layout';
 import { list, ranks, type Listed } from './listing';
-import { ONLY, DEFAULT_VIEW, sound, type ViewSettings } from './look';
+import { ONLY, DEFAULT_VIEW, sound, type ViewSettings } from './view-settings';
 
 export interface Spot {
   row: number;

@@ -1,7 +1,7 @@
 import { emptyColumns } from '../../../worker/columns';
 import { FLAG, STATES, type Standing } from '../../../worker/protocol';
 import { list, ranks, type Listed } from './listing';
-import { ONLY, DEFAULT_VIEW, type ViewSettings } from './look';
+import { ONLY, DEFAULT_VIEW, type ViewSettings } from './view-settings';
 
 const NAMES = [
   { family: 'Éklund', given: 'Signe', number: '1', section: 'north' },

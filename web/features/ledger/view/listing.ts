@@ -1,7 +1,7 @@
 import { outOf } from '../../../data/columns';
 import { plain } from '../../../ui/text/find-words';
 import { FLAG, STATES, type CellColumns, type Standing } from '../../../worker/protocol';
-import type { ViewSettings, Only, Sort } from './look';
+import type { ViewSettings, Only, Sort } from './view-settings';
 
 /** What rows are chosen and ordered by. Students are their numbers in the book. */
 export interface Listed {

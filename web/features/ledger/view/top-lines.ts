@@ -3,7 +3,7 @@ import { BookAnnotations } from '../../../data/annotations';
 import { dayAndTime } from '../../../ui/text/dates';
 import type { MenuLine } from '../../../ui/form/menu-word';
 import { LedgerView } from './ledger-view';
-import { ONLY, toQuery } from './look';
+import { ONLY, toQuery } from './view-settings';
 
 /** What the menus over the ledger offer, and the words that stand for what is chosen. */
 @Injectable()

@@ -1,4 +1,4 @@
-import { fromQuery, DEFAULT_VIEW, sound, toQuery, type ViewSettings } from './look';
+import { fromQuery, DEFAULT_VIEW, sound, toQuery, type ViewSettings } from './view-settings';
 
 const full: ViewSettings = {
   section: 'north',
