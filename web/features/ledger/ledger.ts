@@ -27,7 +27,9 @@ import { LedgerActs } from './ledger-acts';
 import { LedgerAddress } from './view/ledger-address';
 import { LedgerBody } from './grid/ledger-body';
 import { LedgerBoxes } from './view/ledger-boxes';
-import { LEDGER_KEYS, stepOf } from './editor/ledger-keys';
+import { LEDGER_KEYS, spotAfter, stepOf } from './editor/ledger-keys';
+import { GridPointer } from './grid/grid-pointer';
+import { addressOf, isPageGoal } from './view/goal-address';
 import { LedgerRows } from './grid/ledger-rows';
 import { CellInspector, type InspectorTab } from './inspector/cell-inspector';
 import { watchGrid } from './grid/ledger-scroll';
@@ -59,17 +61,17 @@ export class LedgerPage {
   private readonly statusBar = inject(StatusBar);
   private readonly palette = inject(CommandPalette);
   private readonly router = inject(Router);
-  private readonly told = inject(LedgerAnnouncements);
+  private readonly announcements = inject(LedgerAnnouncements);
   private readonly address = inject(LedgerAddress);
   private readonly changes = inject(ChangeDetectorRef);
   private readonly destroyed = inject(DestroyRef);
   private readonly grid = viewChild.required<ElementRef<HTMLElement>>('grid');
   private readonly find = viewChild<ElementRef<HTMLInputElement>>('find');
   private readonly editor = viewChild(CellEditor);
-  private readonly slipView = viewChild(CellInspector);
+  private readonly inspector = viewChild(CellInspector);
 
-  protected readonly slip = signal(innerWidth >= 900);
-  protected readonly face = signal<InspectorTab>('working');
+  protected readonly inspectorOpen = signal(innerWidth >= 900);
+  protected readonly inspectorTab = signal<InspectorTab>('working');
   protected readonly editing = signal<CellTarget | null>(null);
   protected readonly noTarget = NO_TARGET;
   protected readonly making = signal(false);
@@ -78,7 +80,7 @@ export class LedgerPage {
     const item = this.view.place()?.item ?? null;
     return item === null ? null : (this.store.assessments().get(item)?.category ?? null);
   });
-  private dragging = false;
+  private readonly pointer = new GridPointer();
   protected readonly active = computed(() =>
     this.store.cells() ? `cell-${this.view.cursor().row}-${this.view.cursor().col}` : null,
   );
@@ -101,7 +103,7 @@ export class LedgerPage {
       watchGrid(this.grid().nativeElement, this.view, this.destroyed, () => this.changes.detectChanges());
       this.grid().nativeElement.focus({ preventScroll: true });
     });
-    this.told.begin();
+    this.announcements.begin();
     this.address.begin((row, col) => this.goTo(row, col));
     effect(() => {
       const place = this.view.place();
@@ -169,30 +171,21 @@ export class LedgerPage {
     void this.acts.paste(event.clipboardData);
   }
 
-  private spotOf(event: MouseEvent): { row: number; col: number } | null {
-    const cell = (event.target as HTMLElement).closest('[role=gridcell]');
-    const row = cell?.closest('[role=row]');
-    if (!cell || !row) return null;
-    // Counted from 1, after two rows of heads and the column of names.
-    return { row: Number(row.getAttribute('aria-rowindex')) - 3, col: Number(cell.getAttribute('aria-colindex')) - 2 };
-  }
-
   protected press(event: MouseEvent): void {
-    const spot = this.spotOf(event);
-    if (!spot || event.button !== 0) return;
-    if (this.editing() && !this.editor()?.leave()) return event.preventDefault();
-    this.dragging = true;
+    const spot = this.pointer.press(event);
+    if (!spot) return;
+    if (this.editing() && !this.editor()?.leave()) {
+      this.pointer.release();
+      return event.preventDefault();
+    }
     this.goTo(spot.row, spot.col, event.shiftKey);
     this.grid().nativeElement.focus({ preventScroll: true });
     event.preventDefault();
   }
 
   protected drag(event: MouseEvent): void {
-    if (!this.dragging) return;
-    if ((event.buttons & 1) === 0) return void (this.dragging = false);
-    const spot = this.spotOf(event);
-    const now = this.view.cursor();
-    if (spot && (spot.row !== now.row || spot.col !== now.col)) this.goTo(spot.row, spot.col, true);
+    const spot = this.pointer.drag(event, this.view.cursor());
+    if (spot) this.goTo(spot.row, spot.col, true);
   }
 
   protected pressTwice(event: MouseEvent): void {
@@ -232,14 +225,14 @@ export class LedgerPage {
     setTimeout(() => this.grid().nativeElement.focus({ preventScroll: true }));
   }
 
-  protected async leaveStood(): Promise<void> {
+  protected async leaveAsOf(): Promise<void> {
     await this.store.showStood(null);
     this.grid().nativeElement.focus({ preventScroll: true });
   }
 
   protected sortBy(item: string | null): void {
     if (item === null) return;
-    const { by, down } = this.view.look().sort;
+    const { by, down } = this.view.settings().sort;
     this.view.change({ sort: by === item && down ? { by: item, down: false } : { by: item, down: true } });
   }
 
@@ -297,15 +290,8 @@ export class LedgerPage {
 
   protected close(step: Step, keepSelection = false): void {
     this.editing.set(null);
-    const { row, col } = this.view.cursor();
-    const to: Record<Step, [number, number]> = {
-      stay: [row, col],
-      down: [row + 1, col],
-      up: [row - 1, col],
-      right: [row, col + 1],
-      left: [row, col - 1],
-    };
-    if (step !== 'stay' || !keepSelection) this.goTo(...to[step]);
+    const to = spotAfter(step, this.view.cursor());
+    if (step !== 'stay' || !keepSelection) this.goTo(to.row, to.col);
     this.grid().nativeElement.focus({ preventScroll: true });
   }
 
@@ -315,7 +301,7 @@ export class LedgerPage {
     else void this.edit(`/${word} `);
   }
 
-  /** A word of the slip: the same action as typing it. */
+  /** A word of the inspector: the same action as typing it. */
   protected startAction(text: string): void {
     void this.edit(text);
   }
@@ -339,8 +325,8 @@ export class LedgerPage {
     const place = this.view.place();
     this.close('stay', true);
     const show = (face: InspectorTab): void => {
-      this.slip.set(true);
-      this.face.set(face);
+      this.inspectorOpen.set(true);
+      this.inspectorTab.set(face);
       this.changes.detectChanges();
     };
     if (goal === 'down' || goal === 'across') void this.acts.fill(goal);
@@ -351,17 +337,11 @@ export class LedgerPage {
     else if (goal === 'history' || goal === 'column') show(goal);
     else if (goal === 'note') {
       show('working');
-      this.slipView()?.writeNote();
+      this.inspector()?.writeNote();
     } else if (goal === 'new') this.makeNew();
-    else if (goal === 'student') void this.router.navigate(['/book', this.store.id(), 'student', place?.student]);
-    else if (goal === 'attempts' && place?.item)
-      void this.router.navigate(['/book', this.store.id(), 'student', place.student, place.item]);
-    else if (goal === 'exceptions')
-      void this.router.navigate(['/book', this.store.id(), 'exceptions'], {
-        queryParams: { student: place?.student, assessment: place?.item },
-      });
-    else if (goal === 'rules')
-      void this.router.navigate(['/book', this.store.id(), 'rules'], { queryParams: { of: place?.item } });
-    else void this.router.navigate(['/book', this.store.id(), 'release'], { queryParams: { assessment: place?.item } });
+    else if (isPageGoal(goal)) {
+      const to = addressOf(goal, this.store.id(), place);
+      if (to) void this.router.navigate(to.path, { queryParams: to.query });
+    }
   }
 }

@@ -1,4 +1,4 @@
-import { LEDGER_KEYS, stepOf } from './ledger-keys';
+import { LEDGER_KEYS, spotAfter, stepOf } from './ledger-keys';
 
 const size = { rows: 21, columns: 10, page: 15 };
 const step = (key: string, more: object = {}) =>
@@ -16,6 +16,14 @@ describe('the keys of the ledger', () => {
     ['ArrowLeft', { altKey: true }, null],
     ['7', {}, null],
   ])('%s %j', (key, more, to) => expect(step(key, more)).toEqual(to));
+
+  it.each([
+    ['stay', { row: 5, col: 3 }],
+    ['down', { row: 6, col: 3 }],
+    ['up', { row: 4, col: 3 }],
+    ['right', { row: 5, col: 4 }],
+    ['left', { row: 5, col: 2 }],
+  ] as const)('lead %s after an entry', (step, to) => expect(spotAfter(step, { row: 5, col: 3 })).toEqual(to));
 
   it('stand on the sheet once each', () =>
     expect(new Set(LEDGER_KEYS.map((k) => k.key)).size).toBe(LEDGER_KEYS.length));

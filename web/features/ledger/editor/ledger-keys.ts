@@ -1,4 +1,5 @@
 import type { KeyHint } from '../../../ui/layout/status-bar';
+import type { Step } from './cell-editor';
 import type { Spot } from '../view/ledger-view';
 
 /** All keys of the ledger; the first few stand in the foot. */
@@ -26,6 +27,18 @@ export const LEDGER_KEYS: KeyHint[] = [
   { key: '/column', label: 'numbers and spread of the assessment' },
   { key: '/closing', label: 'the sheet as if the term ended now, and back' },
 ];
+
+/** Where the cursor is after an entry. */
+export function spotAfter(step: Step, { row, col }: Spot): Spot {
+  const to: Record<Step, Spot> = {
+    stay: { row, col },
+    down: { row: row + 1, col },
+    up: { row: row - 1, col },
+    right: { row, col: col + 1 },
+    left: { row, col: col - 1 },
+  };
+  return to[step];
+}
 
 /** Where a key leads from a cell, or null where it is no step. */
 export function stepOf(

@@ -60,7 +60,7 @@ export class LedgerRows {
   readonly heads = computed((): HeadCell[] => {
     this.store.revision();
     const { first, last } = this.view.colSpan();
-    const { sort } = this.view.look();
+    const { sort } = this.view.settings();
     const zone = this.store.page()?.timeZone ?? 'UTC';
     return range(first, last).map((col) => {
       const column = this.view.layout()[col]!;
@@ -86,7 +86,7 @@ export class LedgerRows {
     const visibleRows = inSlots(range(view.rowSpan().first, view.rowSpan().last), (r) => r % rowSlots);
     const drawCell = this.cellDrawer();
     // Rows that nothing has touched since are taken as they are.
-    const common = [cells, rows, this.store.people(), view.colSpan(), view.look(), ...this.beyondCells()];
+    const common = [cells, rows, this.store.people(), view.colSpan(), view.settings(), ...this.beyondCells()];
     common.push(rowSlots, colSlots, view.columnWidth(), view.layout(), view.totals(), view.ranks());
     if (common.some((c, i) => c !== this.drawnFor[i])) this.drawn.clear();
     this.drawnFor = common;

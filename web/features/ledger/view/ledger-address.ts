@@ -28,7 +28,7 @@ export class LedgerAddress {
     effect(() => {
       if (!this.store.cells()) return;
       const stood = this.store.stood();
-      const query = [toQuery(this.view.look()), stood === null ? '' : `stood=${stood}`].filter(Boolean).join('&');
+      const query = [toQuery(this.view.settings()), stood === null ? '' : `stood=${stood}`].filter(Boolean).join('&');
       clearTimeout(timer);
       timer = setTimeout(() => this.location.replaceState(`/book/${this.store.id()}/ledger`, query), FOLLOWS);
     });

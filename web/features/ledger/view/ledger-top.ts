@@ -84,7 +84,7 @@ export class LedgerTop {
   private readonly annotations = inject(BookAnnotations);
   private readonly statusBar = inject(StatusBar);
   readonly turned = output<void>();
-  protected readonly look = this.view.look;
+  protected readonly look = this.view.settings;
   protected readonly asking = signal<Question | null>(null);
 
   protected who(id: string): void {

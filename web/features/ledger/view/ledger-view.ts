@@ -28,7 +28,7 @@ export class LedgerView {
   /** Chosen once more: rows are chosen and ordered anew. */
   private readonly again = signal(0);
 
-  readonly look = computed((): ViewSettings =>
+  readonly settings = computed((): ViewSettings =>
     this.store.items().length === 0
       ? this.wanted()
       : sound(this.wanted(), {
@@ -39,8 +39,8 @@ export class LedgerView {
           bands: this.scale().map((b) => b.label),
         }),
   );
-  readonly asMarked = computed(() => this.look().asMarked);
-  readonly rowHeight = computed(() => (this.look().roomy ? ROOMY_ROW : ROW));
+  readonly asMarked = computed(() => this.settings().asMarked);
+  readonly rowHeight = computed(() => (this.settings().roomy ? ROOMY_ROW : ROW));
 
   readonly scale = computed(() => {
     const rules = this.store.rules();
@@ -53,7 +53,7 @@ export class LedgerView {
 
   /** Rows are chosen when a look is chosen, not while cells change: what one types at does not go away. */
   private readonly listing = computed(() => {
-    const look = this.look();
+    const look = this.settings();
     this.store.loaded();
     this.again();
     const worked = this.worked();
@@ -87,7 +87,7 @@ export class LedgerView {
 
   /** What is hidden, part by part, with how many: "9 of other sections". */
   readonly hidden = computed(() => {
-    const look = this.look();
+    const look = this.settings();
     const message: Record<string, string> = {
       section: 'of other sections',
       group: 'outside the group',
@@ -103,10 +103,10 @@ export class LedgerView {
     const assessments = this.store.assessments();
     return (item: string): string => (tree ? topCategory(tree, assessments.get(item)?.category ?? '') : '');
   });
-  readonly layout = computed(() => columnsOf(this.look(), this.store.items(), this.categoryOf()));
+  readonly layout = computed(() => columnsOf(this.settings(), this.store.items(), this.categoryOf()));
   readonly columns = computed(() => this.layout().length);
   readonly spans = computed(() => spansOf(this.layout()));
-  readonly ranks = computed(() => (this.look().rank ? ranks(this.store.standings()) : null));
+  readonly ranks = computed(() => (this.settings().rank ? ranks(this.store.standings()) : null));
 
   readonly nameWidth = computed(() => (this.room().width < 600 ? 118 : 171));
   readonly columnWidth = computed(() => columnWidth(this.room().width, this.columns(), this.nameWidth()));
@@ -162,7 +162,7 @@ export class LedgerView {
 
   constructor() {
     effect((onCleanup) => {
-      const folded = this.look().folded;
+      const folded = this.settings().folded;
       this.store.revision();
       if (folded.length === 0 || !this.store.cells()) return;
       const timer = setTimeout(() => void this.fetchTotals(folded), 60);
@@ -193,7 +193,7 @@ export class LedgerView {
   /** Another look; the cursor stays with its student and assessment where they are still shown. */
   change(part: Partial<ViewSettings>): void {
     const place = this.place();
-    this.wanted.set({ ...this.look(), ...part });
+    this.wanted.set({ ...this.settings(), ...part });
     this.again.update((n) => n + 1);
     if (!place) return this.move(0, 0);
     const row = this.rows().indexOf(place.index);

@@ -10,7 +10,7 @@ import { ONLY, toQuery } from './view-settings';
 export class TopLines {
   private readonly view = inject(LedgerView);
   private readonly annotations = inject(BookAnnotations);
-  private readonly look = this.view.look;
+  private readonly look = this.view.settings;
 
   readonly sections = computed(() => this.view.store.page()?.sections ?? []);
   readonly sectionWord = computed(
