@@ -176,6 +176,7 @@ async function makeCluster(bin, place, secret, who, test) {
 
 async function startServer(bin, place, who, test) {
   const logFile = `${place}.log`;
+  let dying = 0;
   for (let attempt = 0; attempt < 5; attempt++) {
     const port = await freePort();
     const settings = ['listen_addresses=127.0.0.1', 'unix_socket_directories=', 'max_connections=80', 'timezone=UTC'];
@@ -201,6 +202,12 @@ async function startServer(bin, place, who, test) {
     const text = readFileSync(logFile, 'utf8');
     if (/No space left on device/.test(text))
       throw new Stop('The disk is full. Make room and start again; nothing that was kept is lost.');
+    // One that was killed has left its note and is not quite gone: its process is there until it is buried.
+    if (/postmaster\.pid" already exists/.test(text) && !running(place) && dying++ < 50) {
+      attempt--;
+      await wait(200);
+      continue;
+    }
     if (!/could not bind/.test(text))
       throw new Stop(
         `The database did not start. Its log, ${logFile}, ends:\n${text.trim().split('\n').slice(-5).join('\n')}`,

@@ -5,9 +5,9 @@ import { newId, transaction, type Db } from '../../kernel/database';
 import { insertNotices } from '../notices';
 import { putEnds } from './sql/exception-ends';
 import { cellKeyOf, stateOf, type WantedCell } from '../../kernel/cells/cell';
-import { requireReasonFor } from './exceptions';
 import { type Who, lockBook, reserveJournalNumbers, operationDone } from '../../kernel/journal/sql/lines';
 import { changeCells, currentCells } from './change-cells';
+import { requireReasonFor } from './exception-reasons';
 
 /** Brings many cells in as one batch, all or none. The same operation again changes nothing more. */
 export async function applyIntake(

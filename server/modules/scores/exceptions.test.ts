@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BookDocument } from '@core/book/document';
-import { endExceptions } from './exceptions';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 import type { ExceptionList } from '@contract/scores';
+import { endExceptions } from './exception-ends';
 
 let school: TestSchool;
 beforeAll(async () => {

@@ -11,12 +11,15 @@ import {
   OverrideWrite,
 } from '@contract/scores';
 import { applyChanges, applyIntake, changeWithReason } from './cell-batches';
-import { mayExcept, exceptionsOf, setOverride } from './exceptions';
+import { exceptionsOf } from './exceptions';
 import type { ScoreBatcher } from './score-batcher';
 import { intakesOf } from '../../kernel/journal/sql/batches';
 import { personName } from '../accounts';
 import { route, whoOf, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
+import { mayExcept } from './exception-reasons';
+import { setOverride } from './overrides';
+
 export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
   route({
     method: 'put',

@@ -1,4 +1,7 @@
+export { requireReason, requireReasonFor } from './exception-reasons';
+export { overrideText } from './overrides';
+export { endExceptions } from './exception-ends';
 export { changeCells, currentCells } from './change-cells';
-export { endExceptions, enrolText, overrideText, requireReason, requireReasonFor } from './exceptions';
+export { enrolText } from './exceptions';
 export { ScoreBatcher } from './score-batcher';
 export { WHOLE, putEnds } from './sql/exception-ends';
