@@ -57,52 +57,56 @@ test(
   },
 );
 
-test(
-  'a database that is killed in the middle of typing loses nothing that was shown as kept',
-  { tag: '@line-cut' },
-  async ({ page, tally }) => {
-    // The database of these tests answers before it has written; for this one it does as it does in use.
-    const [here] = await tally.rows<{ name: string }>('select current_database() as name');
-    await tally.rows(`alter database ${here!.name} set synchronous_commit = on`);
-    await tally.kill();
-    await tally.restart();
-    await tally.signIn(page, 'aldous');
-    await tally.openLedger(page);
-    const cell = await cellOf(page, 'Abernethy', 'Report');
-    await cell.click();
-    for (let i = 0; i < 20; i++) {
-      await page.keyboard.type(String(30 + i));
-      await page.keyboard.press('Enter');
-      if (i === 8) {
-        // One process of the database killed takes all its connections down; it recovers from its log.
-        const [victim] = await tally.rows<{ pid: number }>(
-          `select pid from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() limit 1`,
-        );
-        process.kill(victim!.pid, 'SIGKILL');
+test.describe('with a database of its own', () => {
+  test.use({ alone: true });
+
+  test(
+    'a database that is killed in the middle of typing loses nothing that was shown as kept',
+    { tag: '@line-cut' },
+    async ({ page, tally }) => {
+      // The database of these tests answers before it has written; for this one it does as it does in use.
+      const [here] = await tally.rows<{ name: string }>('select current_database() as name');
+      await tally.rows(`alter database ${here!.name} set synchronous_commit = on`);
+      await tally.kill();
+      await tally.restart();
+      await tally.signIn(page, 'aldous');
+      await tally.openLedger(page);
+      const cell = await cellOf(page, 'Abernethy', 'Report');
+      await cell.click();
+      for (let i = 0; i < 20; i++) {
+        await page.keyboard.type(String(30 + i));
+        await page.keyboard.press('Enter');
+        if (i === 8) {
+          // One process of the database killed takes all its connections down; it recovers from its log.
+          const [victim] = await tally.rows<{ pid: number }>(
+            `select pid from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() limit 1`,
+          );
+          process.kill(victim!.pid, 'SIGKILL');
+        }
+        // What is not marked as waiting is kept: the database must still hold it after it was killed.
+        await page.waitForTimeout(60);
       }
-      // What is not marked as waiting is kept: the database must still hold it after it was killed.
-      await page.waitForTimeout(60);
-    }
-    await expect(page.locator('.unkept')).toHaveCount(0, { timeout: 60_000 });
-    await expect(page.locator('footer output')).toContainText('Kept', { timeout: 60_000 });
-    const held = async (): Promise<number[]> => {
-      try {
-        const rows = await tally.rows<{ score: number }>(
-          `select a.score::float as score from attempt a join enrolment e on e.id = a.enrolment
+      await expect(page.locator('.unkept')).toHaveCount(0, { timeout: 60_000 });
+      await expect(page.locator('footer output')).toContainText('Kept', { timeout: 60_000 });
+      const held = async (): Promise<number[]> => {
+        try {
+          const rows = await tally.rows<{ score: number }>(
+            `select a.score::float as score from attempt a join enrolment e on e.id = a.enrolment
              join person p on p.school = e.school and p.id = e.person
            where a.book = 'wetland-survey-methods' and a.assessment = 'report' and a.score is not null
            order by p.family`,
-        );
-        return rows.map((r) => r.score);
-      } catch {
-        return [];
-      }
-    };
-    await expect.poll(held, { timeout: 60_000 }).toEqual(Array.from({ length: 20 }, (_, i) => 30 + i));
-    const lines = await tally.rows<{ n: number }>(
-      `select count(*)::int as n from journal where book = 'wetland-survey-methods' and assessment = 'report' and becomes like '%score%'`,
-    );
-    // Each once, whatever was tried again.
-    expect(lines[0]!.n).toBe(20);
-  },
-);
+          );
+          return rows.map((r) => r.score);
+        } catch {
+          return [];
+        }
+      };
+      await expect.poll(held, { timeout: 60_000 }).toEqual(Array.from({ length: 20 }, (_, i) => 30 + i));
+      const lines = await tally.rows<{ n: number }>(
+        `select count(*)::int as n from journal where book = 'wetland-survey-methods' and assessment = 'report' and becomes like '%score%'`,
+      );
+      // Each once, whatever was tried again.
+      expect(lines[0]!.n).toBe(20);
+    },
+  );
+});

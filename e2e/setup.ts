@@ -27,9 +27,26 @@ export default async function setup(): Promise<() => Promise<void>> {
   if (existsSync(dump)) await restoreDatabase(cluster, 'demo', dump);
   else await makeDemo(cluster, url, dump);
   process.env['E2E_DATABASE'] = url;
+  process.env['E2E_DUMP'] = dump;
   return async () => {
     await cluster.stop();
     rmSync(folder, { recursive: true, force: true });
+  };
+}
+
+/** A PostgreSQL with the demo school that one test has to itself, to kill it: the other tests' databases live on. */
+export async function ownCluster(): Promise<{ url: string; stop: () => Promise<void> }> {
+  const folder = mkdtempSync(join(tmpdir(), 'last-tally-e2e-own-'));
+  chmodSync(folder, 0o755);
+  const cluster = await openCluster({ folder: join(folder, 'cluster'), test: true, keepAfterStop: false });
+  const url = await ensureDatabase(cluster, 'demo');
+  await restoreDatabase(cluster, 'demo', process.env['E2E_DUMP']!);
+  return {
+    url,
+    stop: async () => {
+      await cluster.stop();
+      rmSync(folder, { recursive: true, force: true });
+    },
   };
 }
 

@@ -3,6 +3,7 @@ import { test as base, expect, type Page } from '@playwright/test';
 import pg from 'pg';
 import { endServer, startServer } from '../scripts/lib/server.mjs';
 import { createDatabase, dropDatabase } from '../scripts/lib/sql.mjs';
+import { ownCluster } from './setup';
 import { OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
 
 export const WETLAND = 'wetland-survey-methods';
@@ -28,12 +29,16 @@ export const passwordOf = (login: string): string =>
       ? STAFF_PASSWORD
       : STUDENT_PASSWORD;
 
-export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
+export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alone: boolean }>({
   /** A server with nothing in it, not the demo school. */
   empty: [false, { option: true }],
 
-  tally: async ({ page: _page, empty }, use, info) => {
-    const demo = process.env['E2E_DATABASE']!;
+  /** A PostgreSQL of its own: for a test that kills it, which would take the connections of every other test down. */
+  alone: [false, { option: true }],
+
+  tally: async ({ page: _page, empty, alone }, use, info) => {
+    const cluster = alone ? await ownCluster() : undefined;
+    const demo = cluster?.url ?? process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
     const asAdmin = async (sql: string): Promise<void> => {
       const admin = new pg.Client({ connectionString: demo.replace(/\/demo$/, '/postgres') });
@@ -94,6 +99,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean }>({
     await endServer(server.child);
     await pool.end();
     await asAdmin(dropDatabase(name));
+    await cluster?.stop();
   },
 
   /** No page may say anything on its console: no error, no policy broken. Tests that cut the line switch it off. */
