@@ -8,6 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Desk, Office } from '@contract/overview';
@@ -31,6 +32,7 @@ const SHOWN = 12;
 @Component({
   selector: 'lt-jump-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [InputText],
   host: { '(document:keydown)': 'key($event)' },
   template: `
     <button type="button" class="field" (click)="begin()" aria-haspopup="dialog">
@@ -40,6 +42,7 @@ const SHOWN = 12;
       <div class="veil" role="presentation" (click)="close()"></div>
       <div class="box" role="dialog" aria-modal="true" aria-label="Jump">
         <input
+          pInputText
           #line
           type="text"
           role="combobox"

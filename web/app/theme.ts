@@ -44,8 +44,8 @@ const scheme = {
   },
   formField: {
     background: 'var(--paper)',
-    borderColor: 'var(--rule)',
-    hoverBorderColor: 'var(--pencil)',
+    borderColor: 'var(--pencil)',
+    hoverBorderColor: 'var(--ink)',
     focusBorderColor: 'var(--teal)',
     color: 'var(--ink)',
     placeholderColor: 'var(--pencil)',
@@ -88,10 +88,23 @@ export const preset = definePreset(Aura, {
     },
     transitionDuration: '0.12s',
     focusRing: { width: '2px', style: 'solid', color: 'var(--teal)', offset: '1px', shadow: 'none' },
-    formField: { paddingX: '0.7rem', paddingY: '0.42rem', borderRadius: '6px' },
+    formField: { paddingX: '0.6rem', paddingY: '0.34rem', borderRadius: '5px' },
     colorScheme: { light: scheme, dark: scheme },
   },
   components: {
+    // A field that is a word of a sentence: no box, and it wraps as the words around it do.
+    select: {
+      css: `
+        .p-select.inline { display: inline; border: 0; border-bottom: 1px dotted var(--teal); border-radius: 0; background: none; box-shadow: none; }
+        .p-select.inline .p-select-label { display: inline; padding: 0; color: var(--teal); font: inherit; font-weight: 700; white-space: normal; overflow: visible; text-overflow: clip; }
+        .p-select.inline .p-select-dropdown { display: none; }
+        .p-select.inline.p-focus { outline: 2px solid var(--teal); outline-offset: 1px; }
+        .changed .p-select.inline { border-bottom-color: var(--plum); background: var(--plum-wash); }
+        .changed .p-select.inline .p-select-label { color: var(--plum); }
+        .p-select.inline.p-disabled { border-bottom-color: transparent; opacity: 1; }
+        .p-select.inline.p-disabled .p-select-label { color: inherit; }
+      `,
+    },
     button: { root: { paddingX: '0.95rem', paddingY: '0.5rem', label: { fontWeight: '700' } } },
     datatable: { bodyCell: { padding: '0.3rem 0.6rem' }, headerCell: { padding: '0.35rem 0.6rem' } },
   },

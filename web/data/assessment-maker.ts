@@ -3,7 +3,7 @@ import { groupsOf } from '@core/book/document';
 import type { AssessmentContext, AssessmentLine } from '@core/import/new-assessment';
 import type { Template } from '@contract/assessments';
 import { plain } from '../ui/text/find-words';
-import { readDay } from '../ui/text/dates';
+import { readDay } from '../ui/text/read-day';
 import { groupTitle } from '../ui/text/group-title';
 import { Api, newOperation, messageOf } from './api';
 import { BookStore } from './book';
@@ -47,7 +47,7 @@ export class AssessmentMaker {
       known: page.assessments,
       templates: this.templates(),
       usual,
-      day: (text) => readDay(text, page.timeZone, page.asOf, last?.due),
+      day: (text) => readDay(text, { zone: page.timeZone, near: page.asOf, like: last?.due }),
     };
   }
 

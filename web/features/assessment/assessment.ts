@@ -1,4 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { RadioButton } from 'primeng/radiobutton';
+import { Checkbox } from 'primeng/checkbox';
+import { Choice, optionsOf, type ChoiceOption } from '../../ui/form/choice';
+import { Textarea } from 'primeng/textarea';
+import { InputText } from 'primeng/inputtext';
 import { Router, RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
@@ -17,11 +22,50 @@ import { changesOf, draftOf, faultOf, placedWith, withMore, type Draft } from '.
 import { OtherPlaces } from './other-places';
 import { SchoolChoices } from './school-choices';
 
+/** The words of a sentence that are one of a few. */
+const WORDS = {
+  counts: [
+    { value: 'counts', text: 'counts' },
+    { value: 'extra', text: 'is extra credit' },
+    { value: 'shown', text: 'is only shown, and counts nowhere' },
+  ],
+  dropped: [
+    { value: 'may', text: 'may drop it' },
+    { value: 'never', text: 'always keeps it' },
+  ],
+  takesWork: [
+    { value: 'here', text: 'handed in here' },
+    { value: 'paper', text: 'on paper, in the room or in another tool' },
+  ],
+  shown: [
+    { value: 'see', text: 'see that there is this assessment' },
+    { value: 'not', text: 'do not see it yet' },
+  ],
+  use: [
+    { value: 'best', text: 'the best' },
+    { value: 'latest', text: 'the latest' },
+    { value: 'first', text: 'the first' },
+    { value: 'mean', text: 'their mean' },
+  ],
+};
+
 /** Everything of one assessment, read and changed in sentences. What a change would do is worked out before it is kept. */
 @Component({
   selector: 'lt-one-assessment',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, Button, DayBox, TrialPanel, OtherPlaces],
+  imports: [
+    RadioButton,
+    Checkbox,
+    Choice,
+    Textarea,
+    InputText,
+    FormsModule,
+    RouterLink,
+    Button,
+    DayBox,
+    TrialPanel,
+    OtherPlaces,
+  ],
   providers: [SchoolChoices],
   templateUrl: './assessment.html',
   styleUrl: './assessment.css',
@@ -70,8 +114,6 @@ export class AssessmentPage {
   protected readonly byWeight = computed(
     () => this.categories().find((c) => c.id === this.draft()?.category)?.weights === true,
   );
-  protected readonly lateRules = computed(() => Object.keys(this.store.rules()?.rules?.late ?? {}));
-  protected readonly blankRules = computed(() => Object.keys(this.store.rules()?.rules?.blank ?? {}));
   protected readonly markSets = computed(() => {
     const own = Object.keys(this.store.rules()?.rules?.marks ?? {});
     return [...new Set([...own, ...Object.keys(BUILT_IN_MARKS)])].map((name) => ({
@@ -79,6 +121,23 @@ export class AssessmentPage {
       labels: (this.store.rules()?.rules?.marks?.[name] ?? BUILT_IN_MARKS[name] ?? []).map((m) => m.label).join(' / '),
     }));
   });
+  protected readonly WORDS = WORDS;
+  protected readonly options = computed(() => ({
+    category: optionsOf(this.categories()),
+    marks: [
+      { value: '', text: 'in points or percent' },
+      ...this.markSets().map((m) => ({ value: m.name, text: `as ${m.labels}` })),
+    ],
+    late: [
+      { value: '*', text: 'the rule of its category' },
+      { value: '-', text: 'no rule: nothing is taken', disabled: this.school.shut('late', null) },
+      ...this.ruleOptions('late', this.store.rules()?.rules?.late),
+    ],
+    blank: [
+      { value: '*', text: 'the rule of its category' },
+      ...this.ruleOptions('blank', this.store.rules()?.rules?.blank),
+    ],
+  }));
   protected readonly sections = computed(() => this.store.page()?.sections ?? []);
   protected readonly changes = computed(() => {
     const [was, draft] = [this.was(), this.draft()];
@@ -161,6 +220,14 @@ export class AssessmentPage {
     } catch (error) {
       this.problem.set(messageOf(error));
     }
+  }
+
+  private ruleOptions(kind: 'late' | 'blank', rules: object | undefined): ChoiceOption[] {
+    return Object.keys(rules ?? {}).map((r) => ({
+      value: r,
+      text: `the rule “${r}”`,
+      disabled: this.school.shut(kind, r),
+    }));
   }
 
   private begin(found: AssessmentWhole): void {

@@ -1,4 +1,7 @@
-import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Choice, optionsOf } from '../../ui/form/choice';
 import { Button } from 'primeng/button';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentWhole, Copied } from '@contract/assessments';
@@ -13,7 +16,7 @@ import type { BookList } from '@contract/books';
 @Component({
   selector: 'lt-other-places',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [FormsModule, Checkbox, Choice, Button],
   template: `
     <h2>Elsewhere</h2>
     <div class="line">
@@ -27,23 +30,31 @@ import type { BookList } from '@contract/books';
         <p class="quiet">{{ problem() || 'You have no other book in which you make assessments.' }}</p>
       } @else {
         <div class="line">
-          <label for="copy-book">to</label>
-          <select id="copy-book" class="box" (change)="choose($any($event.target).value)">
-            <option value="">which book</option>
-            @for (b of books(); track b.id) {
-              <option [value]="b.id">{{ b.title }}, {{ b.term }}</option>
-            }
-          </select>
+          <span>to</span>
+          <lt-choice
+            label="To which book"
+            boxId="copy-book"
+            [value]="book()"
+            [options]="bookOptions()"
+            (chosen)="choose($event)"
+          />
           @if (categories().length > 0) {
-            <label for="copy-category">in</label>
-            <select id="copy-category" class="box" (change)="category.set($any($event.target).value)">
-              @for (c of categories(); track c.id) {
-                <option [value]="c.id">{{ c.title }}</option>
-              }
-            </select>
+            <span>in</span>
+            <lt-choice
+              label="In which category"
+              boxId="copy-category"
+              [value]="category()"
+              [options]="categoryOptions()"
+              (chosen)="category.set($event)"
+            />
             <label class="check"
-              ><input type="checkbox" [checked]="dates()" (change)="dates.set($any($event.target).checked)" /> with its
-              dates</label
+              ><p-checkbox
+                [binary]="true"
+                [ngModelOptions]="{ standalone: true }"
+                [ngModel]="dates()"
+                (ngModelChange)="dates.set($event)"
+              />
+              with its dates</label
             >
             <p-button label="Copy it" [loading]="busy()" (onClick)="copy()" />
           }
@@ -68,12 +79,6 @@ import type { BookList } from '@contract/books';
       gap: 8px 14px;
       align-items: center;
     }
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 4px 7px;
-      background: var(--paper);
-    }
   `,
 })
 export class OtherPlaces {
@@ -85,10 +90,17 @@ export class OtherPlaces {
   protected readonly books = signal<BookList['books']>([]);
   protected readonly categories = signal<{ id: string; title: string }[]>([]);
   protected readonly category = signal('');
+  protected readonly bookOptions = computed(() =>
+    optionsOf(
+      this.books().map((b) => ({ id: b.id, title: `${b.title}, ${b.term}` })),
+      'which book',
+    ),
+  );
+  protected readonly categoryOptions = computed(() => optionsOf(this.categories()));
   protected readonly dates = signal(true);
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
-  private book = '';
+  protected readonly book = signal('');
   private operation = newOperation();
 
   protected async toggle(): Promise<void> {
@@ -107,13 +119,13 @@ export class OtherPlaces {
   }
 
   protected async choose(book: string): Promise<void> {
-    this.book = book;
+    this.book.set(book);
     this.categories.set([]);
     this.operation = newOperation();
     if (book === '') return;
     try {
       const { tree } = (await this.api.get<Sheet>(`/books/${book}/sheet`)).document;
-      if (book !== this.book) return;
+      if (book !== this.book()) return;
       this.categories.set(
         groupsOf(tree)
           .filter((g) => g !== tree)
@@ -133,9 +145,9 @@ export class OtherPlaces {
       const { left } = await this.api.send<Copied>(
         'POST',
         `/books/${this.store.id()}/assessments/${this.assessment().id}/copies`,
-        { operation: this.operation, book: this.book, category: this.category(), dates: this.dates() },
+        { operation: this.operation, book: this.book(), category: this.category(), dates: this.dates() },
       );
-      const to = this.books().find((b) => b.id === this.book)?.title ?? '';
+      const to = this.books().find((b) => b.id === this.book())?.title ?? '';
       this.statusBar.announce(
         `${this.assessment().title} is copied to ${to}${left.length > 0 ? `, without ${left.join(', ')}, which that book does not have` : ''}.`,
       );

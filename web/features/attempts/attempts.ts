@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Choice } from '../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import type { EntryContent } from '@core/book/change';
@@ -64,7 +68,7 @@ export function attemptsOf(rows: readonly Row[]): { attempts: Attempt[] } | { me
 @Component({
   selector: 'lt-attempts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, Button, DayBox, WorkingLines],
+  imports: [FormsModule, Checkbox, Choice, InputText, RouterLink, Button, DayBox, WorkingLines],
   templateUrl: './attempts.html',
   styleUrl: './attempts.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },
@@ -90,6 +94,10 @@ export class AttemptsPage {
 
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly near = computed(() => this.a()?.due ?? this.store.page()?.asOf ?? '2026-01-01T00:00:00Z');
+  protected readonly marks = computed(() => [
+    { value: '', text: 'no mark' },
+    ...(this.a()?.marks ?? []).map((m) => ({ value: m, text: m })),
+  ]);
   protected readonly a = computed(() => this.store.assessments().get(this.assessment()));
   protected readonly name = computed(() => {
     const p = this.store.people().get(this.student());

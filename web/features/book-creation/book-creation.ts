@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
+import { Choice, optionsOf } from '../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
@@ -16,7 +18,7 @@ import type { BookList } from '@contract/books';
 @Component({
   selector: 'lt-new-book',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [Choice, InputText, Button],
   templateUrl: './book-creation.html',
   styles: `
     :host {
@@ -58,15 +60,6 @@ import type { BookList } from '@contract/books';
     fieldset label {
       color: inherit;
     }
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 6px 8px;
-      background: var(--paper);
-      color: inherit;
-      width: 100%;
-      min-width: 0;
-    }
     .acts {
       display: flex;
       gap: 10px;
@@ -97,6 +90,13 @@ export class BookCreationPage {
   protected readonly sections = signal('');
   protected readonly teachers = signal('');
   protected readonly from = signal('');
+  protected readonly terms = computed(() => optionsOf(this.known()?.terms ?? []));
+  protected readonly beginnings = computed(() =>
+    optionsOf(
+      (this.known()?.books ?? []).map((b) => ({ id: b.id, title: `those of ${b.title}, ${b.term}` })),
+      'the school’s, with these categories',
+    ),
+  );
   protected readonly categories = signal('');
   protected readonly busy = signal(false);
   protected readonly failure = signal('');

@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { MultiSelect } from 'primeng/multiselect';
@@ -20,7 +21,7 @@ import { Api, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { DayBox } from '../../ui/form/day-box';
-import { readDay } from '../../ui/text/dates';
+import { readDay } from '../../ui/text/read-day';
 import type { StudentWhatIf } from '../../worker/what-if';
 import { canEnd, gradeOf, isWhole, MADE, madeOf, type Made, type MadeKind, type Target } from './exception-maker';
 import type { ExceptionList } from '@contract/scores';
@@ -38,7 +39,7 @@ const NEEDS: Record<string, string> = {
 @Component({
   selector: 'lt-exception-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Select, MultiSelect, Button, DayBox],
+  imports: [InputText, FormsModule, Select, MultiSelect, Button, DayBox],
   templateUrl: './exception-form.html',
   styleUrl: './exception-form.css',
   host: { '(keydown.control.enter)': 'make()' },
@@ -87,7 +88,7 @@ export class ExceptionForm {
   protected readonly result = computed<Made>(() => {
     const text = this.value();
     // The box for a day gives the moment as it understood it.
-    const day = /^\d{4}-.*Z$/.test(text) ? text : readDay(text, this.zone(), this.near());
+    const day = /^\d{4}-.*Z$/.test(text) ? text : readDay(text, { zone: this.zone(), near: this.near() });
     return madeOf(this.kind(), this.targets(), { text, day }, this.zone());
   });
   protected readonly refused = computed(() => {

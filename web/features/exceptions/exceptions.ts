@@ -10,6 +10,8 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { Choice } from '../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
 import { withoutException, type CellException, type ExceptionKind } from '@core/book/exceptions';
 import type { ShownStanding } from '@core/proposal/exception-effects';
@@ -44,7 +46,7 @@ const figure = (s: { percent: string | null; letter: string | null }): string =>
 @Component({
   selector: 'lt-exceptions',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, ExceptionForm],
+  imports: [Choice, InputText, RouterLink, ExceptionForm],
   templateUrl: './exceptions.html',
   styleUrl: './exceptions.css',
   host: { role: 'main', '(keydown)': 'key($event)' },
@@ -67,7 +69,7 @@ export class ExceptionsPage {
   protected readonly problem = signal('');
   protected readonly busy = signal('');
   protected readonly words = signal('');
-  protected readonly kind = signal<ExceptionKind | ''>('');
+  protected readonly kind = signal('');
   protected readonly more = signal(false);
 
   private readonly rows = computed<Row[]>(() => {
@@ -112,7 +114,10 @@ export class ExceptionsPage {
   protected readonly kinds = computed(() => {
     const counts = new Map<ExceptionKind, number>();
     for (const r of this.rows()) counts.set(r.line.kind, (counts.get(r.line.kind) ?? 0) + 1);
-    return [...counts].map(([kind, n]) => ({ kind, label: `${KIND_WORDS[kind]} (${n})` }));
+    return [
+      { value: '', text: 'every kind' },
+      ...[...counts].map(([kind, n]) => ({ value: kind, text: `${KIND_WORDS[kind]} (${n})` })),
+    ];
   });
   protected readonly hidden = computed(() => this.rows().length - this.filtered().length);
 

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
@@ -19,7 +20,7 @@ const LARGEST = 20 * 1024 * 1024;
 @Component({
   selector: 'lt-intake',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ImportsList, FormsModule, Button, Select, Textarea],
+  imports: [InputText, ImportsList, FormsModule, Button, Select, Textarea],
   templateUrl: './intake.html',
   styleUrl: './intake.css',
   host: { '(keydown)': 'key($event)', '(dragover)': 'over($event)', '(drop)': 'dropped($event)' },

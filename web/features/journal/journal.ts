@@ -9,13 +9,16 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { Choice, optionsOf } from '../../ui/form/choice';
+import { DayBox } from '../../ui/form/day-box';
+import { InputText } from 'primeng/inputtext';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { JournalCell, JournalLines, JournalPage as Page, JournalSet } from '@contract/history';
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { day, longDay, readDay } from '../../ui/text/dates';
+import { day, inZone, longDay } from '../../ui/text/dates';
 import { lineWords, setWords, type Names } from '../../ui/text/journal-words';
 import { Between } from './between';
 import { PutBack } from './put-back';
@@ -32,21 +35,22 @@ interface Asked {
 }
 const FIELDS = ['enrolment', 'assessment', 'person', 'kind', 'from', 'to', 'words'] as const;
 const KINDS = [
-  { id: 'scores', message: 'scores and states' },
-  { id: 'notes', message: 'staff notes' },
-  { id: 'intake', message: 'what was brought in' },
-  { id: 'releases', message: 'releases' },
-  { id: 'rules', message: 'rules' },
-  { id: 'assessments', message: 'assessments' },
-  { id: 'people', message: 'people and groups' },
-  { id: 'settings', message: 'settings' },
+  { value: '', text: 'every change' },
+  { value: 'scores', text: 'scores and states' },
+  { value: 'notes', text: 'staff notes' },
+  { value: 'intake', text: 'what was brought in' },
+  { value: 'releases', text: 'releases' },
+  { value: 'rules', text: 'rules' },
+  { value: 'assessments', text: 'assessments' },
+  { value: 'people', text: 'people and groups' },
+  { value: 'settings', text: 'settings' },
 ];
 
 /** The journal of a book: every change, found, looked at and put back. */
 @Component({
   selector: 'lt-journal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PutBack, Between, RouterLink],
+  imports: [Choice, DayBox, InputText, PutBack, Between, RouterLink],
   templateUrl: './journal.html',
   styleUrl: './journal.css',
   host: { role: 'main', '(keydown)': 'key($event)', '(document:keydown.arrowDown)': 'begin($event)' },
@@ -60,7 +64,7 @@ export class JournalPage {
   private readonly route = inject(ActivatedRoute);
   private readonly params = toSignal(this.route.queryParamMap, { requireSync: true });
 
-  protected readonly kinds = KINDS;
+  protected readonly KINDS = KINDS;
   protected readonly asked = computed(
     () => Object.fromEntries(FIELDS.map((f) => [f, this.params().get(f) ?? ''])) as unknown as Asked,
   );
@@ -97,8 +101,22 @@ export class JournalPage {
       section: (id) => this.store.sections().get(id),
     };
   });
-  protected readonly students = computed(() => this.store.page()?.students ?? []);
-  protected readonly assessments = computed(() => this.store.page()?.assessments ?? []);
+  protected readonly byWhom = computed(() =>
+    optionsOf(
+      this.people().map((p) => ({ id: p.id, title: p.name })),
+      'anybody',
+    ),
+  );
+  protected readonly ofWhich = computed(() =>
+    optionsOf(
+      (this.store.page()?.students ?? []).map((s) => ({
+        id: s.id,
+        title: s.given ? `${s.family}, ${s.given}` : s.family,
+      })),
+      'any student',
+    ),
+  );
+  protected readonly inWhich = computed(() => optionsOf(this.store.page()?.assessments ?? [], 'any assessment'));
   protected readonly filtered = computed(() => FIELDS.some((f) => this.asked()[f] !== ''));
   /** Sets under the day on which they were made. */
   protected readonly days = computed(() => {
@@ -133,6 +151,8 @@ export class JournalPage {
     });
   }
 
+  protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
+
   private query(before: number | null): string {
     const asked = this.asked();
     const q = new URLSearchParams();
@@ -145,11 +165,10 @@ export class JournalPage {
   }
 
   /** A day in the address as a moment: its beginning, or for "to" the beginning of the next. */
-  private momentOf(field: 'from' | 'to', date: string): string {
-    if (!/^\d{4}-\d\d-\d\d$/.test(date)) return '';
-    const begins = readDay(`${date} 00:00`, this.zone(), `${date}T00:00:00Z`);
-    if (begins === null) return '';
-    return field === 'from' ? begins : new Date(Date.parse(begins) + 86_400_000).toISOString();
+  private momentOf(field: 'from' | 'to', day: string): string {
+    if (!/^\d{4}-\d\d-\d\d$/.test(day) || Number.isNaN(Date.parse(day))) return '';
+    const [year, month, date] = day.split('-').map(Number);
+    return new Date(inZone(year!, month!, date! + (field === 'from' ? 0 : 1), 0, 0, this.zone())).toISOString();
   }
 
   protected async load(more = false): Promise<void> {
@@ -176,8 +195,7 @@ export class JournalPage {
     }
   }
 
-  protected ask(field: keyof Asked, event: Event): void {
-    const value = (event.target as HTMLInputElement | HTMLSelectElement).value;
+  protected ask(field: keyof Asked, value: string): void {
     clearTimeout(this.typing);
     const go = (): void =>
       void this.router.navigate([], {

@@ -10,6 +10,7 @@ import {
   viewChild,
   type ElementRef,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import type { JournalSet, PutBackLine, PutBackMade, PutBackPreview, PutBackWrite } from '@contract/history';
@@ -25,7 +26,7 @@ const SHOWN = 40;
 @Component({
   selector: 'lt-put-back',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Dialog, Button],
+  imports: [InputText, Dialog, Button],
   template: `
     <p-dialog
       header="Put back"
@@ -86,7 +87,7 @@ const SHOWN = 40;
           }
           <div class="why">
             <label for="put-back-why">Why (stands in the journal)</label>
-            <input #why id="put-back-why" type="text" maxlength="300" (keydown.enter)="putBack()" />
+            <input pInputText #why id="put-back-why" type="text" maxlength="300" (keydown.enter)="putBack()" />
           </div>
         }
       } @else if (!problem()) {

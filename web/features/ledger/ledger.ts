@@ -12,6 +12,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { Router } from '@angular/router';
 import type { CellChange, EntryContent } from '@core/book/change';
 import { BookStore } from '../../data/book';
@@ -44,7 +45,7 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
 @Component({
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
+  imports: [InputText, TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
   providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerAnnouncements, LedgerAddress],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',

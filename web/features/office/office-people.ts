@@ -1,7 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Textarea } from 'primeng/textarea';
+import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { readPeople } from '@core/import/people-list';
+import { DayBox } from '../../ui/form/day-box';
 import { Api, messageOf } from '../../data/api';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { InviteLinks } from '../../ui/form/invite-links';
@@ -20,7 +25,7 @@ const plainLogin = (text: string): string =>
 @Component({
   selector: 'lt-office-people',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button, InviteLinks, RouterLink],
+  imports: [DayBox, FormsModule, Checkbox, Textarea, InputText, Button, InviteLinks, RouterLink],
   template: `
     <section aria-label="What the office makes">
       <p class="acts">
@@ -36,11 +41,12 @@ const plainLogin = (text: string): string =>
           a new password for somebody
         </button>
         <label>
-          <input
-            type="checkbox"
-            [checked]="list()?.wantsReasons === true"
+          <p-checkbox
+            [binary]="true"
+            [ngModelOptions]="{ standalone: true }"
+            [ngModel]="list()?.wantsReasons === true"
             [disabled]="busy()"
-            (change)="wantReasons($any($event.target).checked)"
+            (ngModelChange)="wantReasons($event)"
           />
           every exception needs a reason
         </label>
@@ -49,29 +55,29 @@ const plainLogin = (text: string): string =>
         <form (submit)="$event.preventDefault(); makeTerm()">
           <label for="term-title">Title</label>
           <input
+            pInputText
             id="term-title"
-            class="box"
             type="text"
             maxlength="200"
             placeholder="Spring 2027"
             [value]="title()"
             (input)="title.set($any($event.target).value)"
           />
-          <label for="term-starts">from</label>
-          <input
-            id="term-starts"
-            class="box"
-            type="date"
-            [value]="starts()"
-            (input)="starts.set($any($event.target).value)"
+          <span>from</span>
+          <lt-day-box
+            label="First day of the term"
+            placeholder="11 Jan 2027"
+            [dayOnly]="true"
+            [near]="now"
+            (said)="starts.set($event ?? '')"
           />
-          <label for="term-ends">to</label>
-          <input
-            id="term-ends"
-            class="box"
-            type="date"
-            [value]="ends()"
-            (input)="ends.set($any($event.target).value)"
+          <span>to</span>
+          <lt-day-box
+            label="Last day of the term"
+            placeholder="28 May 2027"
+            [dayOnly]="true"
+            [near]="starts() ? starts() + 'T12:00:00Z' : now"
+            (said)="ends.set($event ?? '')"
           />
           <p-button
             type="submit"
@@ -88,8 +94,9 @@ const plainLogin = (text: string): string =>
             password.</label
           >
           <textarea
+            pTextarea
             id="staff-text"
-            class="box wide"
+            class="wide"
             rows="4"
             spellcheck="false"
             placeholder="Rosamund Aldous"
@@ -104,8 +111,8 @@ const plainLogin = (text: string): string =>
         <form (submit)="$event.preventDefault(); invite()">
           <label for="invite-login">Their sign-in name</label>
           <input
+            pInputText
             id="invite-login"
-            class="box"
             type="text"
             maxlength="120"
             autocomplete="off"
@@ -143,13 +150,6 @@ const plainLogin = (text: string): string =>
       border: 1px solid var(--rule);
       gap: 8px 10px;
     }
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 5px 8px;
-      background: var(--paper);
-      color: inherit;
-    }
     .wide {
       flex: 1 1 100%;
     }
@@ -168,6 +168,8 @@ export class OfficePeople {
   protected readonly ends = signal('');
   protected readonly text = signal('');
   protected readonly login = signal('');
+  /** Terms lie near the day on which they are made. */
+  protected readonly now = new Date().toISOString();
   protected readonly links = signal<Invitations['invitations']>([]);
 
   protected readonly staff = computed(() => {

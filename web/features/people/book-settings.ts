@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Choice, optionsOf } from '../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { Router } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Api, newOperation, messageOf } from '../../data/api';
@@ -11,15 +15,15 @@ import type { BookList } from '@contract/books';
 @Component({
   selector: 'lt-book-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [FormsModule, Checkbox, Choice, InputText, Button],
   template: `
     <h2>This book</h2>
     @if (store.page(); as p) {
       @if (store.mayManage()) {
         <label for="book-title">Title</label>
         <input
+          pInputText
           id="book-title"
-          class="box"
           type="text"
           maxlength="200"
           [value]="p.title"
@@ -35,28 +39,35 @@ import type { BookList } from '@contract/books';
         <form class="copy" (submit)="$event.preventDefault(); copy()">
           <label for="copy-title">Title of the copy</label>
           <input
+            pInputText
             id="copy-title"
-            class="box"
             type="text"
             maxlength="200"
             [value]="title()"
             (input)="title.set($any($event.target).value)"
           />
-          <label for="copy-term">Term</label>
-          <select id="copy-term" class="box" (change)="term.set($any($event.target).value)">
-            @for (t of terms(); track t.id) {
-              <option [value]="t.id" [selected]="t.id === term()">{{ t.title }}</option>
-            }
-          </select>
+          <span class="label">Term</span>
+          <lt-choice
+            label="Term of the copy"
+            boxId="copy-term"
+            [value]="term()"
+            [options]="termOptions()"
+            (chosen)="term.set($event)"
+          />
           <label
-            ><input type="checkbox" [checked]="assessments()" (change)="assessments.set($any($event.target).checked)" />
+            ><p-checkbox
+              [binary]="true"
+              [ngModelOptions]="{ standalone: true }"
+              [ngModel]="assessments()"
+              (ngModelChange)="assessments.set($event)"
+            />
             with its assessments</label
           >
           @if (assessments()) {
             <label for="copy-days">their dates moved by days</label>
             <input
+              pInputText
               id="copy-days"
-              class="box"
               type="number"
               min="-3660"
               max="3660"
@@ -101,14 +112,6 @@ import type { BookList } from '@contract/books';
     label {
       color: var(--pencil);
     }
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 4px 8px;
-      background: var(--paper);
-      color: inherit;
-      width: 100%;
-    }
   `,
 })
 export class BookSettingsPart {
@@ -122,6 +125,7 @@ export class BookSettingsPart {
   protected readonly title = signal('');
   protected readonly term = signal('');
   protected readonly terms = signal<BookList['terms']>([]);
+  protected readonly termOptions = computed(() => optionsOf(this.terms()));
   protected readonly assessments = signal(true);
   protected readonly days = signal(0);
   protected readonly sound = computed(() => Number.isInteger(this.days()) && Math.abs(this.days()) <= 3_660);

@@ -9,6 +9,8 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { Choice, optionsOf } from '../../ui/form/choice';
+import { Textarea } from 'primeng/textarea';
 import { Button } from 'primeng/button';
 import { readPeople } from '@core/import/people-list';
 import { decode } from '@core/import/table';
@@ -29,7 +31,7 @@ const FATES: Record<RosterFate['fate'], string> = {
 @Component({
   selector: 'lt-people-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [Choice, Textarea, Button],
   template: `
     <section aria-label="Add students">
       <label for="people-text"
@@ -37,6 +39,7 @@ const FATES: Record<RosterFate['fate'], string> = {
         section)</label
       >
       <textarea
+        pTextarea
         id="people-text"
         rows="6"
         spellcheck="false"
@@ -48,13 +51,14 @@ const FATES: Record<RosterFate['fate'], string> = {
         <label class="word" for="people-file">a CSV file …</label>
         <input id="people-file" class="unseen" type="file" accept=".csv,.tsv,.txt,text/*" (change)="file($event)" />
         @if (read().people.length > 0 && sections().length > 0 && !hasSections()) {
-          <label for="people-section">all of them in</label>
-          <select id="people-section" class="box" (change)="section.set($any($event.target).value)">
-            <option value="">no section</option>
-            @for (s of sections(); track s.id) {
-              <option [value]="s.title">{{ s.title }}</option>
-            }
-          </select>
+          <span>all of them in</span>
+          <lt-choice
+            label="All of them in"
+            boxId="people-section"
+            [value]="section()"
+            [options]="sectionOptions()"
+            (chosen)="section.set($event)"
+          />
         }
         <span class="quiet" role="status">{{ message() }}</span>
         <p-button label="Leave it" [text]="true" (onClick)="leave.emit()" />
@@ -114,14 +118,6 @@ const FATES: Record<RosterFate['fate'], string> = {
     section > label {
       color: var(--pencil);
     }
-    textarea,
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 6px 8px;
-      background: var(--paper);
-      color: inherit;
-    }
     textarea {
       font-family: var(--mono);
       width: 100%;
@@ -163,6 +159,12 @@ export class PeopleList {
   private readonly store = inject(BookStore);
   protected readonly text = signal('');
   protected readonly section = signal('');
+  protected readonly sectionOptions = computed(() =>
+    optionsOf(
+      this.sections().map((s) => ({ id: s.title, title: s.title })),
+      'no section',
+    ),
+  );
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
   protected readonly made = signal<{ text: string; made: RosterMade } | null>(null);

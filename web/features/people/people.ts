@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Choice, optionsOf } from '../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import type { PeoplePage as People } from '@contract/people';
@@ -14,11 +18,16 @@ import type { Invitations } from '@contract/accounts';
 
 type Student = People['students'][number];
 
+const ROLES = [
+  ...['teacher', 'co-teacher', 'marker', 'reviewer'].map((role) => ({ value: role, text: role })),
+  { value: '', text: 'off this book' },
+];
+
 /** Everybody of a book: students with where they were from when to when, staff, sections; and the book itself. */
 @Component({
   selector: 'lt-people',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, Button, PeopleList, BookSettingsPart, InviteLinks],
+  imports: [FormsModule, Checkbox, Choice, InputText, RouterLink, Button, PeopleList, BookSettingsPart, InviteLinks],
   templateUrl: './people.html',
   styleUrl: './people.css',
   host: { role: 'main' },
@@ -45,6 +54,11 @@ export class PeoplePage {
   protected readonly may = computed(() => (this.store.mayManage() || this.office()) && !this.store.page()?.archived);
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly sections = computed(() => this.store.page()?.sections ?? []);
+  protected readonly ROLES = ROLES;
+  protected readonly moves = computed(() => [
+    ...optionsOf(this.sections(), 'move to …'),
+    { value: '*', text: 'no section' },
+  ]);
   private readonly all = computed(() => this.people()?.students ?? []);
   protected readonly shown = computed(() =>
     this.all().filter(

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Textarea } from 'primeng/textarea';
 import { ActivatedRoute } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
@@ -28,7 +29,7 @@ interface Person {
 @Component({
   selector: 'lt-release',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Button, Checkbox, Dialog, TickRail],
+  imports: [Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
   templateUrl: './release.html',
   styleUrl: './release.css',
   host: { '(keydown)': 'key($event)' },

@@ -10,6 +10,7 @@ import {
   viewChild,
   type ElementRef,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
@@ -37,7 +38,18 @@ import type { RulesState, RulesWrite } from '@contract/rules';
 @Component({
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, Button, Textarea, KeptTrials, PartView, RulesPaper, Suppose, TrialPanel],
+  imports: [
+    InputText,
+    FormsModule,
+    RouterLink,
+    Button,
+    Textarea,
+    KeptTrials,
+    PartView,
+    RulesPaper,
+    Suppose,
+    TrialPanel,
+  ],
   providers: [PolicyNotes, RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',

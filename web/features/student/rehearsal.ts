@@ -1,4 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Choice, optionsOf } from '../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
@@ -17,12 +21,13 @@ const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, 
 @Component({
   selector: 'lt-rehearsal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayBox, RouterLink, StatementView],
+  imports: [FormsModule, Checkbox, Choice, InputText, DayBox, RouterLink, StatementView],
   templateUrl: './rehearsal.html',
   styleUrl: './rehearsal.css',
 })
 export class RehearsalPage {
   protected readonly store = inject(BookStore);
+  protected readonly sections = computed(() => optionsOf(this.store.page()?.sections ?? [], 'no section'));
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);
   protected readonly answer = signal<Rehearsal | null>(null);

@@ -9,6 +9,8 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { Textarea } from 'primeng/textarea';
+import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 
@@ -31,7 +33,7 @@ export interface Question {
 @Component({
   selector: 'lt-ask-text',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Dialog, Button],
+  imports: [Textarea, InputText, Dialog, Button],
   template: `
     <p-dialog
       [header]="question()?.title ?? ''"
@@ -47,6 +49,7 @@ export interface Question {
           <label for="ask-text">{{ q.label }}</label>
           @if (q.long) {
             <textarea
+              pTextarea
               #box
               id="ask-text"
               rows="5"
@@ -57,6 +60,7 @@ export interface Question {
             ></textarea>
           } @else {
             <input
+              pInputText
               #box
               id="ask-text"
               type="text"

@@ -1,23 +1,23 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  type ElementRef,
-  input,
-  output,
-  signal,
-  untracked,
-  viewChild,
-} from '@angular/core';
-import { dayAndTime, readDay } from '../text/dates';
+import { ChangeDetectionStrategy, Component, computed, effect, input, output, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { DatePicker } from 'primeng/datepicker';
+import { InputText } from 'primeng/inputtext';
+import { Popover } from 'primeng/popover';
+import { dayAndTime, dayAndYear, day, fullDay, inZone, shownAt, time } from '../text/dates';
+import { locale } from '../text/locale';
+import { readDay } from '../text/read-day';
 
-/** A moment typed as a day ("27 Nov 17:00"), or picked; local to the book's zone. Empty: none. */
+/**
+ * A moment typed as people write days ("4 Dec 17:00", "next Friday", "tomorrow 5pm"), or picked; local to the book's zone.
+ * What was understood is said in full while it is typed. Empty: none.
+ */
 @Component({
   selector: 'lt-day-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DatePicker, FormsModule, InputText, Popover],
   template: `
     <input
+      pInputText
       type="text"
       autocomplete="off"
       [attr.id]="boxId() || null"
@@ -27,6 +27,7 @@ import { dayAndTime, readDay } from '../text/dates';
       [attr.aria-invalid]="wrong()"
       [disabled]="disabled()"
       (input)="typed($event)"
+      (focus)="typing.set(true)"
       (blur)="tidy()"
     />
     <button
@@ -34,11 +35,22 @@ import { dayAndTime, readDay } from '../text/dates';
       class="word"
       [disabled]="disabled()"
       [attr.aria-label]="'Pick a day: ' + label()"
-      (click)="pick()"
+      (click)="picker.toggle($event)"
     >
       pick
     </button>
-    <input #picker class="picker" type="datetime-local" tabindex="-1" aria-hidden="true" (change)="picked($event)" />
+    <output [class.shown]="typing() && inFull() !== ''">{{ typing() ? inFull() : '' }}</output>
+    <p-popover #picker appendTo="body" (onShow)="picking.set(true)" (onHide)="picking.set(false)">
+      @if (picking()) {
+        <p-datepicker
+          [inline]="true"
+          [showTime]="!dayOnly()"
+          [firstDayOfWeek]="sundayFirst() ? 0 : 1"
+          [ngModel]="onCalendar()"
+          (ngModelChange)="picked($event)"
+        />
+      }
+    </p-popover>
   `,
   styles: `
     :host {
@@ -47,44 +59,74 @@ import { dayAndTime, readDay } from '../text/dates';
       gap: 6px;
       position: relative;
     }
-    input[type='text'] {
+    input {
       width: 132px;
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 4px 7px;
       line-height: 1.4;
-      background: var(--paper);
     }
     input[aria-invalid='true'] {
       border-color: var(--red);
     }
-    .picker {
+    output {
       position: absolute;
-      inset: auto auto 0 0;
-      width: 1px;
-      height: 1px;
-      border: 0;
-      padding: 0;
-      opacity: 0;
-      pointer-events: none;
+      z-index: 3;
+      top: calc(100% + 3px);
+      left: 0;
+      padding: 2px 8px;
+      border: 1px solid var(--rule);
+      border-radius: 4px;
+      background: var(--paper);
+      color: var(--ink);
+      font: 13px/1.4 var(--sans);
+      white-space: nowrap;
+      visibility: hidden;
+    }
+    output.shown {
+      visibility: visible;
     }
   `,
 })
 export class DayBox {
+  /** RFC 3339, or with `dayOnly` a date such as 2026-12-04. */
   readonly value = input<string | null>(null);
-  readonly zone = input.required<string>();
+  readonly zone = input('UTC');
   /** The moment near which a day without a year lies. */
   readonly near = input.required<string>();
+  /** The moment from which "tomorrow" counts. */
+  readonly now = input('');
   readonly boxId = input('');
   readonly label = input('');
-  readonly placeholder = input('27 Nov 17:00');
+  readonly placeholder = input('4 Dec 17:00');
   readonly disabled = input(false);
-  /** The moment as RFC 3339; null: none; undefined: what is typed is no day. */
+  readonly dayOnly = input(false);
+  /** "Friday" is the last one. */
+  readonly past = input(false);
+  /** As `value`; null: none; undefined: what is typed is no day. */
   readonly said = output<string | null | undefined>();
-  private readonly picker = viewChild.required<ElementRef<HTMLInputElement>>('picker');
   protected readonly text = signal('');
+  protected readonly typing = signal(false);
+  protected readonly picking = signal(false);
   private told: string | null | undefined = null;
-  protected readonly wrong = computed(() => this.text().trim() !== '' && this.read() === null);
+  private readonly understood = computed(() => this.read(this.text()));
+  protected readonly wrong = computed(() => this.text().trim() !== '' && this.understood() === null);
+  protected readonly sundayFirst = computed(() => locale() === 'en-US');
+  protected readonly inFull = computed(() => {
+    const at = this.understood();
+    if (this.text().trim() === '') return '';
+    if (at === null) return 'That is no day, such as 4 Dec, next Friday or tomorrow 5pm.';
+    return this.dayOnly() ? fullDay(at, this.zone()) : `${fullDay(at, this.zone())}, ${time(at, this.zone())}`;
+  });
+  /** The moment as the calendar wants it: its own clock showing the zone's time. */
+  protected readonly onCalendar = computed(() => {
+    const at = this.understood() ?? this.near();
+    const shown = new Date(shownAt(Date.parse(at), this.zone()));
+    return new Date(
+      shown.getUTCFullYear(),
+      shown.getUTCMonth(),
+      shown.getUTCDate(),
+      shown.getUTCHours(),
+      shown.getUTCMinutes(),
+    );
+  });
 
   constructor() {
     effect(() => {
@@ -97,34 +139,52 @@ export class DayBox {
     });
   }
 
+  /** Short where that is understood as the same day again, with its year where it is not. */
   private show(value: string | null): void {
-    this.text.set(value === null ? '' : dayAndTime(value, this.zone()));
+    if (value === null) return this.text.set('');
+    const at = this.dayOnly() ? `${value}T12:00:00Z` : value;
+    if (this.dayOnly()) return this.text.set(this.shortest(value, day(at, 'UTC'), dayAndYear(at, 'UTC')));
+    const zone = this.zone();
+    this.text.set(this.shortest(value, dayAndTime(at, zone), `${dayAndYear(at, zone)} ${time(at, zone)}`));
   }
 
-  private read(): string | null {
-    return readDay(this.text(), this.zone(), this.near());
+  private shortest(value: string, brief: string, long: string): string {
+    const read = this.read(brief);
+    const minute = (at: string): number => Math.floor(Date.parse(at) / 60_000);
+    const same = read !== null && (this.dayOnly() ? this.toldAs(read) === value : minute(read) === minute(value));
+    return same ? brief : long;
+  }
+
+  private read(text: string): string | null {
+    const zone = this.dayOnly() ? 'UTC' : this.zone();
+    return readDay(text, { zone, near: this.near(), now: this.now() || this.near(), past: this.past() });
+  }
+
+  private toldAs(at: string): string {
+    return this.dayOnly() ? at.slice(0, 10) : at;
   }
 
   protected typed(event: Event): void {
     this.text.set((event.target as HTMLInputElement).value);
-    this.told = this.text().trim() === '' ? null : (this.read() ?? undefined);
+    const at = this.understood();
+    this.told = this.text().trim() === '' ? null : at === null ? undefined : this.toldAs(at);
     this.said.emit(this.told);
   }
 
-  /** What was understood stands in full once one goes on. */
+  /** What was understood stands there once one goes on. */
   protected tidy(): void {
+    this.typing.set(false);
     if (this.told) this.show(this.told);
   }
 
-  protected pick(): void {
-    this.picker().nativeElement.showPicker();
-  }
-
-  protected picked(event: Event): void {
-    const { value } = event.target as HTMLInputElement;
-    if (value === '') return;
-    this.told = readDay(value, this.zone(), this.near());
-    this.show(this.told ?? null);
+  protected picked(date: Date | null): void {
+    if (!date) return;
+    const [year, month, day] = [date.getFullYear(), date.getMonth() + 1, date.getDate()];
+    const at = this.dayOnly()
+      ? inZone(year, month, day, 12, 0, 'UTC')
+      : inZone(year, month, day, date.getHours(), date.getMinutes(), this.zone());
+    this.told = this.toldAs(new Date(at).toISOString());
+    this.show(this.told);
     this.said.emit(this.told);
   }
 }

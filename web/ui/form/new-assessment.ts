@@ -8,6 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { readAssessment, type AssessmentContext, type AssessmentLine } from '@core/import/new-assessment';
 import { dayAndTime } from '../text/dates';
@@ -16,11 +17,12 @@ import { dayAndTime } from '../text/dates';
 @Component({
   selector: 'lt-new-assessment',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [InputText, Button],
   template: `
     <label for="new-assessment">A new assessment: its title, then points, category and due day as you like</label>
     <div class="line">
       <input
+        pInputText
         #box
         id="new-assessment"
         type="text"

@@ -1,6 +1,6 @@
 import type { CellChange } from '@core/book/change';
 import { amountIn } from '../../../ui/text/amount';
-import { readDay } from '../../../ui/text/dates';
+import { readDay } from '../../../ui/text/read-day';
 
 /** Where a word leads that changes no cell. */
 export type Goal =
@@ -106,7 +106,7 @@ export function readSlash(text: string, context: SlashContext): SlashRead {
 }
 
 function act(word: string, rest: string, c: SlashContext): SlashRead {
-  const at = (): string | null => readDay(rest, c.timeZone, c.asOf, c.due);
+  const at = (past = false): string | null => readDay(rest, { zone: c.timeZone, near: c.asOf, like: c.due, past });
   const refused = (message: string): SlashRead => ({ kind: 'refused', message: message });
   const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
   if (isGoal(word)) return { kind: 'go', to: word };
@@ -116,7 +116,7 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
     return dueAt ? change({ kind: 'due', dueAt }) : refused(`“${rest}” is no day such as 27 Nov or 27 Nov 17:00.`);
   }
   if (word === 'came') {
-    const came = rest === '' ? c.asOf : at();
+    const came = rest === '' ? c.asOf : at(true);
     return came
       ? change({ kind: 'received', at: came })
       : refused(`“${rest}” is no day such as 12 Nov or 12 Nov 16:00.`);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal, viewChild } from '@angular/core';
+import { Choice, optionsOf } from '../../../ui/form/choice';
 import { Dialog } from 'primeng/dialog';
 import { spreadOf } from '@core/statistics/spread';
 import { PairPicture, type Pair } from '../../../ui/chart/pair-picture';
@@ -11,7 +12,7 @@ import { percentsOf, titleOfSubject, type Subject } from './column-subject';
 @Component({
   selector: 'lt-column-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Dialog, SpreadPicture, PairPicture],
+  imports: [Choice, Dialog, SpreadPicture, PairPicture],
   template: `
     <p-dialog
       [header]="title()"
@@ -23,15 +24,8 @@ import { percentsOf, titleOfSubject, type Subject } from './column-subject';
     >
       @if (visible()) {
         <p class="choose">
-          <label>
-            beside
-            <select (change)="choose($event)">
-              <option value="" [selected]="other() === null">nothing: how it is spread</option>
-              @for (a of others(); track a.id) {
-                <option [value]="a.id" [selected]="other()?.id === a.id">{{ a.title }}</option>
-              }
-            </select>
-          </label>
+          <span>beside</span>
+          <lt-choice label="Beside what" [value]="other()?.id ?? ''" [options]="others()" (chosen)="choose($event)" />
           <button type="button" class="word" (click)="copy()">copy</button>
           <button type="button" class="word" (click)="saveAs('svg')">save as SVG</button>
           <button type="button" class="word" (click)="saveAs('png')">save as PNG</button>
@@ -72,14 +66,6 @@ import { percentsOf, titleOfSubject, type Subject } from './column-subject';
       flex-wrap: wrap;
       margin-bottom: 12px;
     }
-    select {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 3px 6px;
-      background: var(--paper);
-      color: var(--ink);
-      max-width: 260px;
-    }
     .pair {
       display: grid;
       grid-template-columns: minmax(0, 460px) 1fr;
@@ -113,10 +99,15 @@ export class ColumnDialog {
   protected readonly otherTitle = computed(() => (this.other() ? titleOfSubject(this.view, this.other()!) : ''));
   protected readonly percents = computed(() => percentsOf(this.view, this.subject()));
   protected readonly mean = computed(() => spreadOf(this.percents())?.mean ?? null);
-  protected readonly others = computed(() => [
-    ...(this.view.store.page()?.assessments ?? []).filter((a) => a.id !== this.subject().id),
-    ...(this.subject().kind === 'standing' ? [] : [{ id: '*', title: 'Standing' }]),
-  ]);
+  protected readonly others = computed(() =>
+    optionsOf(
+      [
+        ...(this.view.store.page()?.assessments ?? []).filter((a) => a.id !== this.subject().id),
+        ...(this.subject().kind === 'standing' ? [] : [{ id: '*', title: 'Standing' }]),
+      ],
+      'nothing: how it is spread',
+    ),
+  );
   protected readonly pairs = computed((): Pair[] => {
     const other = this.other();
     if (!other) return [];
@@ -136,8 +127,7 @@ export class ColumnDialog {
     return `${n} students have both. Correlation ${fit.r.toFixed(2)}.`;
   });
 
-  protected choose(event: Event): void {
-    const id = (event.target as HTMLSelectElement).value;
+  protected choose(id: string): void {
     this.other.set(id === '' ? null : id === '*' ? { kind: 'standing', id: '*' } : { kind: 'item', id });
     this.message.set('');
   }

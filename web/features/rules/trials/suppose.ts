@@ -1,5 +1,7 @@
 import { cellKey } from '@contract/cell-key';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Choice, optionsOf } from '../../../ui/form/choice';
+import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { supposeCells, type CellSupposition } from '@core/proposal/suppose-cells';
 import { messageOf } from '../../../data/api';
@@ -30,7 +32,7 @@ const DONE: Record<Kind, string> = {
 @Component({
   selector: 'lt-suppose',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [Choice, InputText, Button],
   template: `
     <h2>Suppose</h2>
     <p class="quiet lead">
@@ -39,29 +41,19 @@ const DONE: Record<Kind, string> = {
     </p>
     <p class="sentence">
       Suppose that in
-      <select class="box" aria-label="Assessment" (change)="item.set($any($event.target).value)">
-        @for (i of items(); track i.id) {
-          <option [value]="i.id" [selected]="i.id === at()?.id">{{ i.title }}</option>
-        }
-      </select>
-      <select
-        class="box"
-        aria-label="For whom"
-        [disabled]="kind() === 'left-out'"
-        (change)="whom.set($any($event.target).value)"
-      >
-        @for (w of who(); track w.value) {
-          <option [value]="w.value" [selected]="w.value === whom()">{{ w.text }}</option>
-        }
-      </select>
-      <select class="box" aria-label="What is supposed" (change)="kind.set($any($event.target).value)">
-        @for (k of KINDS; track k.value) {
-          <option [value]="k.value" [selected]="k.value === kind()">{{ k.text }}</option>
-        }
-      </select>
+      <lt-choice label="Assessment" [value]="at()?.id ?? ''" [options]="itemOptions()" (chosen)="item.set($event)" />
+      <lt-choice
+        label="For whom"
+        [fixed]="kind() === 'left-out'"
+        [value]="whom()"
+        [options]="who()"
+        (chosen)="whom.set($event)"
+      />
+      <lt-choice label="What is supposed" [value]="kind()" [options]="KINDS" (chosen)="kind.set($any($event))" />
       @if (asksPoints()) {
         <input
-          class="box points mono"
+          pInputText
+          class="points mono"
           type="text"
           inputmode="decimal"
           aria-label="Points"
@@ -102,15 +94,6 @@ const DONE: Record<Kind, string> = {
       font: 16px/2.5 var(--serif);
       margin-bottom: 10px;
     }
-    .box {
-      border: 1px solid var(--pencil);
-      border-radius: 5px;
-      padding: 4px 7px;
-      background: var(--paper);
-      color: inherit;
-      font: 14px/1.4 var(--sans);
-      max-width: 100%;
-    }
     .points {
       width: 64px;
       text-align: right;
@@ -149,6 +132,7 @@ export class Suppose {
   protected readonly points = signal('2');
   protected readonly message = signal('');
   protected readonly items = computed(() => this.edit.draft()?.items ?? []);
+  protected readonly itemOptions = computed(() => optionsOf(this.items()));
   protected readonly at = computed(() => this.items().find((i) => i.id === this.item()) ?? this.items()[0]);
   protected readonly supposed = computed(() => this.edit.draft()?.supposed ?? []);
   protected readonly asksPoints = computed(() => ['raised', 'lowered', 'set'].includes(this.kind()));

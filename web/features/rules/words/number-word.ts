@@ -9,13 +9,16 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 
 /** A number inside a sentence that can be changed where it stands: typed, or by the arrow keys. */
 @Component({
   selector: 'lt-number-word',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [InputText],
   template: `<span [class.changed]="changed()"
       ><input
+        pInputText
         #box
         type="text"
         inputmode="decimal"

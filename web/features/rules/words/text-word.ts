@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { InputText } from 'primeng/inputtext';
 import type { Draft } from '../draft';
 import type { WordPiece } from '../sentences/sentence';
 
@@ -6,8 +7,10 @@ import type { WordPiece } from '../sentences/sentence';
 @Component({
   selector: 'lt-text-word',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [InputText],
   template: `<span [class.changed]="changed()" [class.wrong]="message() !== ''"
       ><input
+        pInputText
         type="text"
         autocomplete="off"
         spellcheck="false"

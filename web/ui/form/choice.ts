@@ -1,0 +1,74 @@
+import { ChangeDetectionStrategy, Component, effect, input, linkedSignal, output } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Select } from 'primeng/select';
+
+/** One of a few: `value` is told, `text` is read. */
+export interface ChoiceOption {
+  value: string;
+  text: string;
+  disabled?: boolean;
+}
+
+/** A list of more than this has a box to find in. */
+const LONG = 12;
+
+/** One of a few, as a field or, with `inline`, as a word of a sentence. */
+@Component({
+  selector: 'lt-choice',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, Select],
+  template: `<p-select
+    [options]="$any(options())"
+    optionLabel="text"
+    optionValue="value"
+    optionDisabled="disabled"
+    appendTo="body"
+    [ariaLabel]="label()"
+    [inputId]="boxId()"
+    [filter]="options().length > LONG"
+    filterBy="text"
+    [ariaFilterLabel]="'Find: ' + label()"
+    emptyFilterMessage="Nothing of that name."
+    [virtualScroll]="options().length > 200"
+    [virtualScrollItemSize]="30"
+    [disabled]="fixed()"
+    [styleClass]="inline() ? 'inline' : ''"
+    [ngModel]="shown()"
+    (ngModelChange)="choose($event)"
+    [ngModelOptions]="{ standalone: true }"
+  />`,
+  styles: `
+    :host {
+      display: inline;
+    }
+  `,
+})
+export class Choice {
+  readonly value = input.required<string>();
+  readonly options = input.required<readonly ChoiceOption[]>();
+  readonly label = input.required<string>();
+  readonly boxId = input('');
+  readonly fixed = input(false);
+  readonly inline = input(false);
+  readonly chosen = output<string>();
+  protected readonly LONG = LONG;
+  protected readonly shown = linkedSignal(() => this.value());
+  private readonly settle = effect(() => {
+    // What was chosen may lead elsewhere: the field stands at what is in force.
+    const shown = this.shown();
+    const value = this.value();
+    if (shown !== value) queueMicrotask(() => this.shown.set(this.value()));
+  });
+
+  protected choose(value: string): void {
+    if (value === this.value()) return;
+    this.shown.set(value);
+    this.chosen.emit(value);
+  }
+}
+
+/** Things with a title as options; `none` is read where none of them is chosen. */
+export const optionsOf = (things: readonly { id: string; title: string }[], none?: string): ChoiceOption[] => [
+  ...(none === undefined ? [] : [{ value: '', text: none }]),
+  ...things.map((t) => ({ value: t.id, text: t.title })),
+];

@@ -1,0 +1,24 @@
+import { signal } from '@angular/core';
+import { DEFAULT_LOCALE } from '@contract/settings';
+
+/** How this person writes dates and decimals. Set where their settings become known; formats read it. */
+export const locale = signal<string>(DEFAULT_LOCALE);
+
+const decimalMarks = new Map<string, string>();
+
+/** "," or "." */
+export function decimalMark(tag: string): string {
+  let mark = decimalMarks.get(tag);
+  if (!mark)
+    decimalMarks.set(
+      tag,
+      (mark = new Intl.NumberFormat(tag).formatToParts(1.5).find((p) => p.type === 'decimal')!.value),
+    );
+  return mark;
+}
+
+/** A number as it is worked out ("12.5", "-0.25", "87.4 %") in this person's decimals; what is no number stays. */
+export function inDecimals(text: string): string {
+  const mark = decimalMark(locale());
+  return mark === '.' ? text : text.replace(/^([^\d]*\d+)\.(\d)/, `$1${mark}$2`);
+}
