@@ -6,7 +6,6 @@ export const LOCALES = [
   'en-US',
   'de-DE',
   'es-ES',
-  'fi-FI',
   'fr-FR',
   'it-IT',
   'nl-NL',

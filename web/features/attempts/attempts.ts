@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
 import { Choice } from '../../ui/form/choice';
@@ -68,7 +69,7 @@ export function attemptsOf(rows: readonly Row[]): { attempts: Attempt[] } | { me
 @Component({
   selector: 'lt-attempts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Checkbox, Choice, InputText, RouterLink, Button, DayBox, WorkingLines],
+  imports: [ROWS, FormsModule, Checkbox, Choice, InputText, RouterLink, Button, DayBox, WorkingLines],
   templateUrl: './attempts.html',
   styleUrl: './attempts.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },

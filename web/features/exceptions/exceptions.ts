@@ -10,6 +10,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { Choice } from '../../ui/form/choice';
 import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
@@ -36,9 +37,6 @@ interface Row {
   changes: string;
 }
 
-/** Rows that are shown at once. */
-const SHOWN = 300;
-
 const figure = (s: { percent: string | null; letter: string | null }): string =>
   s.percent === null ? (s.letter ?? 'no grade') : s.letter === null ? s.percent : `${s.percent} ${s.letter}`;
 
@@ -46,12 +44,14 @@ const figure = (s: { percent: string | null; letter: string | null }): string =>
 @Component({
   selector: 'lt-exceptions',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choice, InputText, RouterLink, ExceptionForm],
+  imports: [ROWS, Choice, InputText, RouterLink, ExceptionForm],
   templateUrl: './exceptions.html',
   styleUrl: './exceptions.css',
   host: { role: 'main', '(keydown)': 'key($event)' },
 })
 export class ExceptionsPage {
+  protected readonly MANY = MANY_ROWS;
+  protected readonly ROW = ROW_HEIGHT;
   /** From the address: what is chosen in the sentence already. */
   readonly student = input('');
   readonly assessment = input('');
@@ -70,7 +70,6 @@ export class ExceptionsPage {
   protected readonly busy = signal('');
   protected readonly words = signal('');
   protected readonly kind = signal('');
-  protected readonly more = signal(false);
 
   private readonly rows = computed<Row[]>(() => {
     const page = this.store.page();
@@ -110,7 +109,6 @@ export class ExceptionsPage {
         (words === '' || fits(`${r.who} ${r.what} ${r.where} ${r.line.reason} ${r.line.by}`, words) > 0),
     );
   });
-  protected readonly shown = computed(() => (this.more() ? this.filtered() : this.filtered().slice(0, SHOWN)));
   protected readonly kinds = computed(() => {
     const counts = new Map<ExceptionKind, number>();
     for (const r of this.rows()) counts.set(r.line.kind, (counts.get(r.line.kind) ?? 0) + 1);
@@ -197,7 +195,7 @@ export class ExceptionsPage {
     const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (by !== 0) all[Math.max(0, Math.min(all.length - 1, all.indexOf(row) + by))]?.focus();
     else if (event.key === 'Delete') {
-      const found = this.shown().find((r) => r.key === row.dataset['key']);
+      const found = this.filtered().find((r) => r.key === row.dataset['key']);
       if (found) this.end([found]);
     } else return;
     event.preventDefault();
@@ -212,10 +210,10 @@ export class ExceptionsPage {
 
   private async endNow(asked: Row[]): Promise<void> {
     // What was ended meanwhile, here or by somebody else, is not ended again.
-    const there = new Set(this.shown().map((r) => r.key));
+    const there = new Set(this.filtered().map((r) => r.key));
     const rows = asked.filter((r) => there.has(r.key));
     if (rows.length === 0) return;
-    const at = this.shown().findIndex((r) => r.key === rows[0]!.key);
+    const at = this.filtered().findIndex((r) => r.key === rows[0]!.key);
     this.busy.set(rows[0]!.key);
     try {
       for (const r of rows.filter((x) => x.line.assessment === null)) await this.endWhole(r.line);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
@@ -20,12 +21,14 @@ const LARGEST = 20 * 1024 * 1024;
 @Component({
   selector: 'lt-intake',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, ImportsList, FormsModule, Button, Select, Textarea],
+  imports: [ROWS, InputText, ImportsList, FormsModule, Button, Select, Textarea],
   templateUrl: './intake.html',
   styleUrl: './intake.css',
   host: { '(keydown)': 'key($event)', '(dragover)': 'over($event)', '(drop)': 'dropped($event)' },
 })
 export class IntakePage {
+  protected readonly MANY = MANY_ROWS;
+  protected readonly ROW = ROW_HEIGHT;
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);
@@ -89,7 +92,6 @@ export class IntakePage {
             : 3;
     return [...(this.preview()?.rows ?? [])].sort((a, b) => rank(a) - rank(b) || a.line - b.line);
   });
-  protected readonly shownRows = signal(60);
   protected readonly bringing = computed(() =>
     this.preview() ? this.preview()!.counts.new + this.preview()!.counts.changed : 0,
   );
@@ -188,7 +190,6 @@ export class IntakePage {
     this.preview.set(null);
     this.failure.set('');
     this.done.set(null);
-    this.shownRows.set(60);
   }
 
   private async look(): Promise<void> {

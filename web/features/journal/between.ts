@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
+import { ROWS } from '../../ui/layout/rows';
 import { RouterLink } from '@angular/router';
 import type { Between as Answer } from '@contract/history';
 import { Api, messageOf } from '../../data/api';
@@ -9,7 +10,7 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
 @Component({
   selector: 'lt-between',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink],
+  imports: [ROWS, RouterLink],
   template: `
     <div class="sheet">
       <div class="page-head">
@@ -38,8 +39,8 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
           @if (a.standings.length > 0) {
             <section>
               <h2>{{ a.standings.length }} stand elsewhere</h2>
-              <table class="plain">
-                @for (s of a.standings; track s.enrolment) {
+              <p-table [value]="$any(a.standings)" rowKey="enrolment" tableStyleClass="plain">
+                <ng-template #body let-s [ltRows]="a.standings">
                   <tr>
                     <td>{{ names().student(s.enrolment) }}</td>
                     <td class="right mono quiet">{{ s.before ?? '–' }} {{ s.letterBefore }}</td>
@@ -47,15 +48,15 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
                       <b>{{ s.after ?? '–' }} {{ s.letterAfter }}</b>
                     </td>
                   </tr>
-                }
-              </table>
+                </ng-template>
+              </p-table>
             </section>
           }
           @if (a.cells.length > 0) {
             <section>
               <h2>{{ a.cellsInAll }} {{ a.cellsInAll === 1 ? 'cell is' : 'cells are' }} different</h2>
-              <table class="plain">
-                @for (c of a.cells; track $index) {
+              <p-table [value]="$any(a.cells)" rowKey="$index" tableStyleClass="plain">
+                <ng-template #body let-c [ltRows]="a.cells">
                   <tr>
                     <td>{{ names().student(c.enrolment) }}, {{ names().assessment(c.assessment) }}</td>
                     <td class="quiet">{{ words(c.was) }}</td>
@@ -63,8 +64,8 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
                       <b>{{ words(c.becomes) }}</b>
                     </td>
                   </tr>
-                }
-              </table>
+                </ng-template>
+              </p-table>
               @if (a.cellsInAll > a.cells.length) {
                 <p class="quiet">and {{ a.cellsInAll - a.cells.length }} more; the two books above hold them all</p>
               }

@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { ROWS } from '../../ui/layout/rows';
 import { Choice, optionsOf } from '../../ui/form/choice';
 import { DayBox } from '../../ui/form/day-box';
 import { InputText } from 'primeng/inputtext';
@@ -50,7 +51,7 @@ const KINDS = [
 @Component({
   selector: 'lt-journal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choice, DayBox, InputText, PutBack, Between, RouterLink],
+  imports: [ROWS, Choice, DayBox, InputText, PutBack, Between, RouterLink],
   templateUrl: './journal.html',
   styleUrl: './journal.css',
   host: { role: 'main', '(keydown)': 'key($event)', '(document:keydown.arrowDown)': 'begin($event)' },

@@ -10,6 +10,7 @@ import {
   viewChild,
   type ElementRef,
 } from '@angular/core';
+import { ROWS } from '../../ui/layout/rows';
 import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
@@ -26,7 +27,7 @@ const SHOWN = 40;
 @Component({
   selector: 'lt-put-back',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, Dialog, Button],
+  imports: [ROWS, InputText, Dialog, Button],
   template: `
     <p-dialog
       header="Put back"
@@ -51,28 +52,30 @@ const SHOWN = 40;
                 : later().length + ' of ' + lines().length + ' have later changes on them'
             }}; those are not touched:
           </p>
-          <table class="plain later">
-            @for (l of later().slice(0, shown); track l.seq) {
+          <p-table [value]="$any(laterShown())" rowKey="seq" tableStyleClass="plain later">
+            <ng-template #body let-l [ltRows]="laterShown()">
               <tr>
                 <td>{{ where(l) }}</td>
                 <td>{{ nowWords(l) }}</td>
                 <td class="quiet">{{ laterWords(l) }}</td>
               </tr>
-            }
-          </table>
+            </ng-template>
+          </p-table>
           @if (later().length > shown) {
             <p class="quiet">and {{ later().length - shown }} more</p>
           }
         }
         @if (free().length > 0) {
           <h3>{{ free().length === 1 ? 'This would be again' : free().length + ' would be again' }}</h3>
-          <table class="plain">
-            <tr>
-              <th><span class="unseen">Where</span></th>
-              <th>now</th>
-              <th>then</th>
-            </tr>
-            @for (l of free().slice(0, shown); track l.seq) {
+          <p-table [value]="$any(freeShown())" rowKey="seq" tableStyleClass="plain">
+            <ng-template #header
+              ><tr>
+                <th><span class="unseen">Where</span></th>
+                <th>now</th>
+                <th>then</th>
+              </tr></ng-template
+            >
+            <ng-template #body let-l [ltRows]="freeShown()">
               <tr>
                 <td>{{ where(l) }}</td>
                 <td class="quiet">{{ nowWords(l) }}</td>
@@ -80,8 +83,8 @@ const SHOWN = 40;
                   <b>{{ thenWords(l) }}</b>
                 </td>
               </tr>
-            }
-          </table>
+            </ng-template>
+          </p-table>
           @if (free().length > shown) {
             <p class="quiet">and {{ free().length - shown }} more</p>
           }
@@ -151,6 +154,8 @@ export class PutBack implements OnInit {
   });
   protected readonly later = computed(() => this.lines().filter((l) => l.later !== null));
   protected readonly free = computed(() => this.lines().filter((l) => l.later === null));
+  protected readonly laterShown = computed(() => this.later().slice(0, SHOWN));
+  protected readonly freeShown = computed(() => this.free().slice(0, SHOWN));
   protected readonly buttonWords = computed(() =>
     this.later().length > 0 ? `Put back the ${this.free().length} that nobody changed since` : 'Put it back',
   );

@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { Choice, optionsOf } from '../../ui/form/choice';
 import { Textarea } from 'primeng/textarea';
 import { Button } from 'primeng/button';
@@ -31,7 +32,7 @@ const FATES: Record<RosterFate['fate'], string> = {
 @Component({
   selector: 'lt-people-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choice, Textarea, Button],
+  imports: [ROWS, Choice, Textarea, Button],
   template: `
     <section aria-label="Add students">
       <label for="people-text"
@@ -74,9 +75,17 @@ const FATES: Record<RosterFate['fate'], string> = {
       }
       @if (lines().length > 0 && fates().length === lines().length) {
         <div class="rows">
-          <table class="plain">
-            <thead>
-              <tr>
+          <p-table
+            [value]="$any(lines())"
+            [virtualScroll]="lines().length > MANY"
+            [virtualScrollItemSize]="ROW"
+            [scrollable]="lines().length > MANY"
+            [scrollHeight]="lines().length > MANY ? '62vh' : undefined"
+            rowKey="$index"
+            [tableStyleClass]="lines().length > MANY ? 'plain many' : 'plain'"
+          >
+            <ng-template #header
+              ><tr>
                 <th scope="col">Line</th>
                 <th scope="col">Family name</th>
                 <th scope="col">Given name</th>
@@ -84,28 +93,23 @@ const FATES: Record<RosterFate['fate'], string> = {
                 <th scope="col">Mail</th>
                 <th scope="col">Section</th>
                 <th scope="col">What becomes of it</th>
+              </tr></ng-template
+            >
+            <ng-template #body let-l let-i="rowIndex" [ltRows]="lines()">
+              <tr [class.refused]="fates()[i]!.fate === 'refused'">
+                <td class="quiet mono">{{ read().people[i]!.line }}</td>
+                <td>{{ l.family }}</td>
+                <td>{{ l.given }}</td>
+                <td class="mono">{{ l.number }}</td>
+                <td>{{ l.mail }}</td>
+                <td>{{ l.section }}</td>
+                <td>
+                  <b>{{ word(fates()[i]!.fate) }}</b> <span class="quiet">{{ fates()[i]!.message }}</span>
+                </td>
               </tr>
-            </thead>
-            <tbody>
-              @for (l of lines().slice(0, 500); track $index; let i = $index) {
-                <tr [class.refused]="fates()[i]!.fate === 'refused'">
-                  <td class="quiet mono">{{ read().people[i]!.line }}</td>
-                  <td>{{ l.family }}</td>
-                  <td>{{ l.given }}</td>
-                  <td class="mono">{{ l.number }}</td>
-                  <td>{{ l.mail }}</td>
-                  <td>{{ l.section }}</td>
-                  <td>
-                    <b>{{ word(fates()[i]!.fate) }}</b> <span class="quiet">{{ fates()[i]!.message }}</span>
-                  </td>
-                </tr>
-              }
-            </tbody>
-          </table>
+            </ng-template>
+          </p-table>
         </div>
-        @if (lines().length > 500) {
-          <p class="quiet">The first 500 of {{ lines().length }} lines are shown; all of them are read.</p>
-        }
       }
     </section>
   `,
@@ -150,6 +154,8 @@ const FATES: Record<RosterFate['fate'], string> = {
   `,
 })
 export class PeopleList {
+  protected readonly MANY = MANY_ROWS;
+  protected readonly ROW = ROW_HEIGHT;
   readonly sections = input.required<{ id: string; title: string }[]>();
   readonly reason = input('');
   readonly office = input(false);

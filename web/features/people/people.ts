@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
 import { Choice, optionsOf } from '../../ui/form/choice';
@@ -27,12 +28,25 @@ const ROLES = [
 @Component({
   selector: 'lt-people',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Checkbox, Choice, InputText, RouterLink, Button, PeopleList, BookSettingsPart, InviteLinks],
+  imports: [
+    ROWS,
+    FormsModule,
+    Checkbox,
+    Choice,
+    InputText,
+    RouterLink,
+    Button,
+    PeopleList,
+    BookSettingsPart,
+    InviteLinks,
+  ],
   templateUrl: './people.html',
   styleUrl: './people.css',
   host: { role: 'main' },
 })
 export class PeoplePage {
+  protected readonly MANY = MANY_ROWS;
+  protected readonly ROW = ROW_HEIGHT;
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ROWS } from '../../ui/layout/rows';
 import { Textarea } from 'primeng/textarea';
 import { ActivatedRoute } from '@angular/router';
 import { FormsModule } from '@angular/forms';
@@ -29,7 +30,7 @@ interface Person {
 @Component({
   selector: 'lt-release',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
+  imports: [ROWS, Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
   templateUrl: './release.html',
   styleUrl: './release.css',
   host: { '(keydown)': 'key($event)' },

@@ -6,6 +6,7 @@ import { BookStore } from '../../data/book';
 import { testPage } from '../../testing/book';
 import { openPage, withText } from '../../testing/open-book';
 import { RulesPage } from './rules';
+import { choose } from '../../testing/controls';
 import { soon } from '../../testing/soon';
 import type { RulesWrite } from '@contract/rules';
 
@@ -54,9 +55,7 @@ describe('the rules page', () => {
     await go('Weights');
     type(root, 'Weight of Field work', '80');
     await go('Curves');
-    const curve = labelled(root, 'Curve of Moss') as unknown as HTMLSelectElement;
-    curve.value = 'add';
-    curve.dispatchEvent(new Event('change', { bubbles: true }));
+    await choose(fixture, 'Curve of Moss', 'gets more points:');
     await soon(() => expect(text()).toContain('2 go up'));
     press(root, 'Make it the rule');
     await fixture.whenStable();
@@ -78,11 +77,9 @@ describe('the rules page', () => {
   });
 
   it('says beside the sentence what is to know of it, and what is wrong with it', async () => {
-    const { root, text, go } = await opened();
+    const { root, text, go, fixture } = await opened();
     await go('Drops');
-    const drops = labelled(root, 'What Field work drops') as unknown as HTMLSelectElement;
-    drops.value = 'drop';
-    drops.dispatchEvent(new Event('change', { bubbles: true }));
+    await choose(fixture, 'What Field work drops', 'drops the lowest');
     await soon(() => expect(labelled(root, 'How many of the lowest of Field work')).not.toBeNull());
     type(root, 'How many of the lowest of Field work', '5');
     await soon(() => expect(text()).toContain('5 are to be dropped, but there can be only 2 that count'));
@@ -215,13 +212,11 @@ describe('the rules page', () => {
   });
 
   it('leaves no word to change that the school has fixed, and makes nothing that departs from it', async () => {
-    const { root, text, go } = await opened(undefined, school(says({ late: 'fixed' })));
+    const { root, text, go, fixture } = await opened(undefined, school(says({ late: 'fixed' })));
     await go('Lateness');
     await soon(() => expect(text()).toContain('Books may not depart from this.'));
     expect(labelled(root, 'Percent taken').disabled).toBe(true);
-    const own = labelled(root, 'Rule of Field work') as unknown as HTMLSelectElement;
-    own.value = [...own.options].find((o) => o.text === 'no rule')!.value;
-    own.dispatchEvent(new Event('change', { bubbles: true }));
+    await choose(fixture, 'Rule of Field work', 'no rule');
     await soon(() => expect(text()).toContain('The school has fixed lateness: a book may not depart from it.'));
     await soon(() =>
       expect(withText(root, 'p-button', 'Make it the rule').querySelector('button')!.disabled).toBe(true),

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
 import { Choice, optionsOf } from '../../ui/form/choice';
@@ -21,7 +22,7 @@ const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, 
 @Component({
   selector: 'lt-rehearsal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Checkbox, Choice, InputText, DayBox, RouterLink, StatementView],
+  imports: [ROWS, FormsModule, Checkbox, Choice, InputText, DayBox, RouterLink, StatementView],
   templateUrl: './rehearsal.html',
   styleUrl: './rehearsal.css',
 })

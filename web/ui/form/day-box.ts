@@ -143,6 +143,7 @@ export class DayBox {
   private show(value: string | null): void {
     if (value === null) return this.text.set('');
     const at = this.dayOnly() ? `${value}T12:00:00Z` : value;
+    if (Number.isNaN(Date.parse(at))) return this.text.set(value);
     if (this.dayOnly()) return this.text.set(this.shortest(value, day(at, 'UTC'), dayAndYear(at, 'UTC')));
     const zone = this.zone();
     this.text.set(this.shortest(value, dayAndTime(at, zone), `${dayAndYear(at, zone)} ${time(at, zone)}`));

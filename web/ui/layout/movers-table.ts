@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { MANY_ROWS, ROW_HEIGHT, ROWS } from './rows';
 import type { Shown } from '@core/proposal/compare';
 
 /** One student who would move, with a name to show. */
@@ -18,30 +19,37 @@ const FIRST = 30;
 @Component({
   selector: 'lt-movers-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ROWS],
   template: `
-    <table class="plain">
-      <thead>
-        <tr>
+    <p-table
+      [value]="$any(shown())"
+      [virtualScroll]="shown().length > MANY"
+      [virtualScrollItemSize]="ROW"
+      [scrollable]="shown().length > MANY"
+      [scrollHeight]="shown().length > MANY ? '62vh' : undefined"
+      rowKey="id"
+      [tableStyleClass]="shown().length > MANY ? 'plain many' : 'plain'"
+    >
+      <ng-template #header
+        ><tr>
           <th scope="col">Student</th>
           <th scope="col" class="right">now → in the trial</th>
           <th scope="col" class="right">letter</th>
+        </tr></ng-template
+      >
+      <ng-template #body let-m [ltRows]="shown()">
+        <tr>
+          <td>
+            {{ m.name }}
+            @if (m.why) {
+              <small class="quiet">{{ m.why }}</small>
+            }
+          </td>
+          <td class="right mono">{{ figures(m) }}</td>
+          <td class="right" [class.plum]="m.before.letter !== m.after.letter">{{ letters(m) }}</td>
         </tr>
-      </thead>
-      <tbody>
-        @for (m of shown(); track m.id) {
-          <tr>
-            <td>
-              {{ m.name }}
-              @if (m.why) {
-                <small class="quiet">{{ m.why }}</small>
-              }
-            </td>
-            <td class="right mono">{{ figures(m) }}</td>
-            <td class="right" [class.plum]="m.before.letter !== m.after.letter">{{ letters(m) }}</td>
-          </tr>
-        }
-      </tbody>
-    </table>
+      </ng-template>
+    </p-table>
     @if (rows().length > shown().length) {
       <button type="button" class="word" (click)="all.set(true)">and {{ rows().length - shown().length }} more</button>
     }
@@ -59,6 +67,8 @@ const FIRST = 30;
   `,
 })
 export class MoversTable {
+  protected readonly MANY = MANY_ROWS;
+  protected readonly ROW = ROW_HEIGHT;
   readonly rows = input.required<readonly MoverRow[]>();
   /** Those who move and are in no row. */
   readonly unlisted = input(0);

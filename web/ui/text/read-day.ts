@@ -9,7 +9,6 @@ type DayReader = Pick<english.Chrono, 'parse'>;
 const LANGUAGES: Record<string, () => Promise<{ casual: unknown }>> = {
   de: () => import('chrono-node/de'),
   es: () => import('chrono-node/es'),
-  fi: () => import('chrono-node/fi'),
   fr: () => import('chrono-node/fr'),
   it: () => import('chrono-node/it'),
   nl: () => import('chrono-node/nl'),
@@ -52,18 +51,36 @@ export interface DayContext {
 export function readDay(text: string, { zone, near, like, now = near, past }: DayContext): string | null {
   const words = text.trim().replace(/\s+/g, ' ');
   if (words === '' || words.length > 60) return null;
-  const at = Date.parse(now);
-  const reference = { instant: new Date(at), timezone: Math.round((shownAt(at, zone) - at) / 60_000) };
   for (const reader of readers()) {
-    const found = reader.parse(words, reference, { forwardDate: !past });
-    const [first] = found;
-    if (found.length !== 1 || !first || first.index !== 0 || first.text.length !== words.length || first.end) continue;
-    const moment = momentOf(first.start, { zone, near, like });
-    if (moment === null) continue;
-    const week = past && !first.start.isCertain('day') && moment > at ? 7 * 86_400_000 : 0;
-    return new Date(moment - week).toISOString();
+    const moment = readWith(reader, words, { zone, near, like, now, past });
+    if (moment !== null) return new Date(moment).toISOString();
   }
-  return null;
+  // A time behind the day in a language whose own way of saying times is another.
+  const [, day, hour, minute] = /^(.+?),? (\d{1,2}):(\d{2})$/.exec(words) ?? [];
+  if (!day || day.includes(':') || Number(hour) > 23 || Number(minute) > 59) return null;
+  const noon = readDay(day, { zone, near, like: null, now, past });
+  if (noon === null) return null;
+  const shown = new Date(shownAt(Date.parse(noon), zone));
+  const at = inZone(
+    shown.getUTCFullYear(),
+    shown.getUTCMonth() + 1,
+    shown.getUTCDate(),
+    Number(hour),
+    Number(minute),
+    zone,
+  );
+  return new Date(at).toISOString();
+}
+
+function readWith(reader: DayReader, words: string, context: DayContext & { now: string }): number | null {
+  const at = Date.parse(context.now);
+  const reference = { instant: new Date(at), timezone: Math.round((shownAt(at, context.zone) - at) / 60_000) };
+  const found = reader.parse(words, reference, { forwardDate: !context.past });
+  const [first] = found;
+  if (found.length !== 1 || !first || first.index !== 0 || first.text.length !== words.length || first.end) return null;
+  const moment = momentOf(first.start, context);
+  const last = context.past && !first.start.isCertain('day') && moment !== null && moment > at;
+  return last ? moment - 7 * 86_400_000 : moment;
 }
 
 type Parts = ReturnType<DayReader['parse']>[number]['start'];

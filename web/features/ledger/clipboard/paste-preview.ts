@@ -8,6 +8,7 @@ import {
   output,
   viewChild,
 } from '@angular/core';
+import { ROWS } from '../../../ui/layout/rows';
 import { inject } from '@angular/core';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
@@ -27,7 +28,7 @@ const KINDS: { kind: PasteCell['kind']; message: string }[] = [
 @Component({
   selector: 'lt-paste-preview',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Dialog, Button],
+  imports: [ROWS, Dialog, Button],
   template: `
     <p-dialog
       [header]="preview()?.kind === 'fill' ? 'Before these cells are filled' : 'Before this is pasted'"
@@ -46,22 +47,24 @@ const KINDS: { kind: PasteCell['kind']; message: string }[] = [
         </p>
         @for (k of kinds(); track k.kind) {
           <h3>{{ k.cells.length }} {{ k.message }}</h3>
-          <table class="plain">
-            <tr>
-              <th><span class="unseen">Where</span></th>
-              <th class="right">now</th>
-              <th class="right">then</th>
-              <th><span class="unseen">Why</span></th>
-            </tr>
-            @for (c of k.cells.slice(0, shown); track $index) {
+          <p-table [value]="k.first" rowKey="$index" tableStyleClass="plain">
+            <ng-template #header
+              ><tr>
+                <th><span class="unseen">Where</span></th>
+                <th class="right">now</th>
+                <th class="right">then</th>
+                <th><span class="unseen">Why</span></th>
+              </tr></ng-template
+            >
+            <ng-template #body let-c [ltRows]="k.first">
               <tr>
                 <td>{{ where(c) }}</td>
                 <td class="right mono">{{ c.target.now || '–' }}</td>
                 <td class="right mono">{{ c.text }}</td>
                 <td class="why">{{ c.kind === 'overwrites' ? '' : c.message }}</td>
               </tr>
-            }
-          </table>
+            </ng-template>
+          </p-table>
           @if (k.cells.length > shown) {
             <p class="quiet">and {{ k.cells.length - shown }} more</p>
           }
@@ -98,9 +101,10 @@ export class PastePreview {
   private readonly cells = computed(() => this.preview()?.plan.cells ?? []);
   protected readonly total = computed(() => this.cells().filter((c) => c.kind !== 'same').length);
   protected readonly kinds = computed(() =>
-    KINDS.map((k) => ({ ...k, cells: this.cells().filter((c) => c.kind === k.kind) })).filter(
-      (k) => k.cells.length > 0,
-    ),
+    KINDS.map((k) => {
+      const cells = this.cells().filter((c) => c.kind === k.kind);
+      return { ...k, cells, first: cells.slice(0, SHOWN) };
+    }).filter((k) => k.cells.length > 0),
   );
 
   constructor() {

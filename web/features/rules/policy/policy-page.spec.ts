@@ -3,6 +3,7 @@ import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
 import type { SchoolRulesState, PolicyRollout, RolloutBook } from '@contract/policy';
 import { ApiProblem } from '../../../data/api';
 import { openPage, withText, type Sent } from '../../../testing/open-book';
+import { choose } from '../../../testing/controls';
 import { soon } from '../../../testing/soon';
 import { PolicyPage } from './policy-page';
 
@@ -158,9 +159,7 @@ describe('the school’s page of rules', () => {
     const { root, text, sent, fixture } = await opened(server);
     withText(root, 'nav button', 'Letters').click();
     await fixture.whenStable();
-    const bound = root.querySelector<HTMLSelectElement>('select')!;
-    bound.value = [...bound.options].find((o) => o.text.startsWith('begin'))!.value;
-    bound.dispatchEvent(new Event('change', { bubbles: true }));
+    await choose(fixture, 'How far books are bound', 'begin with this and may depart from it');
     await soon(() => expect(text()).toContain('percentages alone'));
     withText(root, 'nav button', 'Versions').click();
     await fixture.whenStable();

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, output, signal, untracked } from '@angular/core';
+import { ROWS } from '../../../ui/layout/rows';
 import type { Trial } from '@core/proposal/compare';
 import type { KeptTrial } from '@contract/rules';
 import { Api, messageOf } from '../../../data/api';
@@ -17,6 +18,7 @@ interface Column {
 @Component({
   selector: 'lt-kept-trials',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ROWS],
   templateUrl: './kept-trials.html',
   styleUrls: ['../sentences/part-head.css', './kept-trials.css'],
 })
