@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { Choice, Id, Maybe, Moment, Shape, Title, type Static } from './wire';
 import { Text } from './people';
+import { PersonSettings } from './settings';
 
 export const Role = Choice('administrator', 'staff', 'student');
 export type Role = Static<typeof Role>;
@@ -18,6 +19,7 @@ export const Me = Shape({
   role: Role,
   school: Title,
   token: Type.String(),
+  settings: PersonSettings,
 });
 export type Me = Static<typeof Me>;
 /** `hasSchool` false: nothing was begun on this server yet, and there is nobody to sign in as. */

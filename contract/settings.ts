@@ -1,17 +1,7 @@
 import { Choice, Shape, type Static } from './wire';
 
 /** How dates and decimals are written and read. */
-export const LOCALES = [
-  'en-GB',
-  'en-US',
-  'de-DE',
-  'es-ES',
-  'fr-FR',
-  'it-IT',
-  'nl-NL',
-  'pt-PT',
-  'sv-SE',
-] as const;
+export const LOCALES = ['en-GB', 'en-US', 'de-DE', 'es-ES', 'fr-FR', 'it-IT', 'nl-NL', 'pt-PT', 'sv-SE'] as const;
 export const DEFAULT_LOCALE: Locale = 'en-GB';
 export const Locale = Choice(...LOCALES);
 export type Locale = Static<typeof Locale>;

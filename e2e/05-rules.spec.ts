@@ -1,4 +1,4 @@
-import { expect, standingOf, test, WETLAND } from './tally';
+import { WETLAND, chooseOption, expect, standingOf, test } from './tally';
 
 test('a rule is tried before it is made: who moves is seen first, then it is made with a reason', async ({
   page,
@@ -50,7 +50,7 @@ test('weights that do not sum to 100 say what happens, and every kind of rule ca
   await page.getByLabel('Percent for a blank past its day').press('Tab');
   await expect(page.locator('aside .counts')).toContainText('go up');
   await page.getByRole('button', { name: 'Drops' }).click();
-  await page.getByLabel('What Checks drops').selectOption('drop');
+  await chooseOption(page, 'What Checks drops', 'drops the lowest');
   await page.getByRole('button', { name: 'Letters' }).click();
   await page.getByLabel('From what percentage A').fill('90');
   await page.getByLabel('From what percentage A').press('Tab');

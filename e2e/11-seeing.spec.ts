@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { cellOf, expect, test, WETLAND } from './tally';
+import { WETLAND, cellOf, chooseOption, expect, test } from './tally';
 
 const names = async (page: Page): Promise<string[]> => {
   const rows = await page
@@ -137,7 +137,7 @@ test('numbers of a column, its spread as a picture to save, and two assessments 
     await dialog.getByRole('button', { name: `save as ${end.toUpperCase()}` }).click();
     expect((await download).suggestedFilename()).toBe(`Check-1.${end}`);
   }
-  await dialog.locator('select').selectOption({ label: 'Check 2' });
+  await chooseOption(page, 'Beside what', 'Check 2');
   await expect(dialog.locator('lt-pair-picture svg')).toHaveAttribute(
     'aria-label',
     /^Check 2 against Check 1, \d+ students/,

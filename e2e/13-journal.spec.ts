@@ -1,4 +1,4 @@
-import { cellOf, expect, test, WETLAND } from './tally';
+import { WETLAND, cellOf, chooseOption, expect, test } from './tally';
 
 test('the journal is searched, the book is seen as it stood, and two moments are laid side by side', async ({
   page,
@@ -26,12 +26,12 @@ test('the journal is searched, the book is seen as it stood, and two moments are
   await expect(cell).toHaveText('3.0');
 
   await page.getByRole('link', { name: 'Journal' }).click();
-  await page.getByLabel('of which student').selectOption({ label: 'Eklund, Signe' });
-  await page.getByLabel('in which assessment').selectOption({ label: 'Check 1' });
+  await chooseOption(page, 'of which student', 'Eklund, Signe');
+  await chooseOption(page, 'in which assessment', 'Check 1');
   await expect(page).toHaveURL(/enrolment=.*assessment=check-1/);
   const changes = page.locator('li .change');
   await expect(changes.first()).toContainText('4 → 3');
-  await page.getByLabel('Show which changes').selectOption({ label: 'scores and states' });
+  await chooseOption(page, 'Show which changes', 'scores and states');
   await page.getByLabel('with the words').fill('nothing at all');
   await expect(page.getByText('The journal has no such change.')).toBeVisible();
   await page.getByRole('button', { name: 'everything' }).click();

@@ -3,7 +3,7 @@ import { withoutException, type CellException } from '../core/book/exceptions';
 import { contentOf } from '../core/book/change';
 import type { BookDocument } from '../core/book/document';
 import { computeBook } from '../core/calculation/result';
-import { expect, test, type Tally } from './tally';
+import { chooseOption, expect, test, type Tally } from './tally';
 
 const PASSWORD = 'long-enough-1';
 const CLASS = [
@@ -117,8 +117,8 @@ test.describe('from an empty database', () => {
     await signIn('office');
     await page.getByRole('button', { name: 'make a term' }).click();
     await page.getByLabel('Title').fill('Spring 2026');
-    await page.getByLabel('from', { exact: true }).fill('2026-01-12');
-    await page.getByLabel('to', { exact: true }).fill('2026-05-29');
+    await page.getByLabel('First day of the term', { exact: true }).fill('2026-01-12');
+    await page.getByLabel('Last day of the term', { exact: true }).fill('2026-05-29');
     await page.getByRole('button', { name: 'Make the term' }).click();
     await expect(page.locator('footer')).toContainText('Spring 2026 is made.');
     await page.getByRole('button', { name: 'add staff' }).click();
@@ -161,7 +161,7 @@ test.describe('from an empty database', () => {
     const book = new URL(page.url()).pathname.split('/')[2]!;
     await page.getByLabel(/^Add somebody by their sign-in name/).fill('quigg');
     await page.getByRole('button', { name: 'Add', exact: true }).click();
-    await expect(page.getByLabel('Role of P. Quigg')).toHaveValue('marker');
+    await expect(page.getByLabel('Role of P. Quigg')).toHaveText('marker');
 
     // Students are pasted: what becomes of each line is said before anything is done.
     await page.getByRole('button', { name: 'Add students …' }).click();
@@ -284,7 +284,7 @@ test.describe('from an empty database', () => {
     // Moved to the other section with their scores; the dates of both stand there.
     await page.getByRole('link', { name: 'People' }).click();
     await page.getByLabel('Ainsley, Brook').check();
-    await page.getByLabel('Move to a section').selectOption({ label: 'South' });
+    await chooseOption(page, 'Move to a section', 'South');
     await expect(page.locator('tr', { hasText: 'Ainsley' })).toContainText(/South since .+; North .+ to /);
     expect(standings(await documentOf(page, tally, book))).toEqual(begun);
     await page.getByLabel('Ainsley, Brook').check();

@@ -1,4 +1,4 @@
-import { cellOf, expect, standingOf, test, WETLAND } from './tally';
+import { WETLAND, cellOf, chooseOption, expect, standingOf, test } from './tally';
 
 const page404 = /There is no such assessment/;
 
@@ -188,8 +188,8 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await tally.signIn(page, 'halloran');
   await page.getByRole('button', { name: 'make a term' }).click();
   await page.getByLabel('Title').fill('Spring 2027');
-  await page.getByLabel('from', { exact: true }).fill('2027-01-11');
-  await page.getByLabel('to', { exact: true }).fill('2027-05-21');
+  await page.getByLabel('First day of the term', { exact: true }).fill('2027-01-11');
+  await page.getByLabel('Last day of the term', { exact: true }).fill('2027-05-21');
   await page.getByRole('button', { name: 'Make the term' }).click();
   await expect(page.locator('footer')).toContainText('Spring 2027 is made.');
   await page.getByRole('button', { name: 'Sign out' }).click();
@@ -198,7 +198,7 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await page.goto(`${tally.address}/book/${WETLAND}/people`);
   await page.getByRole('button', { name: 'copy it for another term' }).click();
   await page.getByLabel('Title of the copy').fill('Wetland Survey Methods, spring');
-  await page.getByLabel('Term', { exact: true }).selectOption({ label: 'Spring 2027' });
+  await chooseOption(page, 'Term of the copy', 'Spring 2027');
   await page.getByLabel('their dates moved by days').fill('126');
   await page.getByRole('button', { name: 'Make the copy' }).click();
   await expect(page).toHaveURL(/wetland-survey-methods-spring-.+\/assessments$/);

@@ -1,4 +1,4 @@
-import { cellOf, expect, standingOf, test, WETLAND } from './tally';
+import { WETLAND, cellOf, chooseOption, expect, standingOf, test } from './tally';
 
 const trial = 'aside';
 
@@ -21,7 +21,7 @@ test('a supposition is kept beside a rule, compared, taken up and made; the jour
 
   const nav = page.getByRole('navigation', { name: 'Kinds of rules' });
   await nav.getByRole('button', { name: /^Suppose/ }).click();
-  await page.getByLabel('Assessment', { exact: true }).selectOption({ label: 'Check 1' });
+  await chooseOption(page, 'Assessment', 'Check 1');
   await page.getByLabel('Points', { exact: true }).fill('two');
   await page.getByRole('button', { name: 'Suppose it' }).click();
   await expect(page.getByRole('alert')).toContainText('“two” is no number of points');
@@ -105,7 +105,7 @@ test('from a number one key leads to the rules that made it; letters and curves 
   await page.getByRole('button', { name: 'Drop the trial' }).click();
 
   await nav.getByRole('button', { name: 'Curves' }).click();
-  await page.getByLabel('Curve of Check 1').selectOption('line');
+  await chooseOption(page, 'Curve of Check 1', 'follows a line:');
   const point = page.getByRole('slider', { name: 'Point 2 of the line' });
   await point.focus();
   await page.keyboard.press('ArrowUp');

@@ -1,4 +1,4 @@
-import { expect, standingOf, test, WETLAND } from './tally';
+import { WETLAND, chooseOption, expect, standingOf, test } from './tally';
 
 const trial = 'aside';
 
@@ -65,7 +65,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   await expect(departures).toContainText('A late allowance is worth 48 hours, not 24.');
 
   await nav.getByRole('button', { name: /^Letters/ }).click();
-  await page.getByLabel('How far books are bound').selectOption('fixed');
+  await chooseOption(page, 'How far books are bound', 'go by this and may not depart from it');
   await expect(page.locator(trial)).toContainText(/Wetland Survey Methods\s+\d+ of 21 move/);
   await page.getByRole('button', { name: 'Make it the school’s rule …' }).click();
   await page.getByLabel(/^Why\?/).fill('one scale for all');

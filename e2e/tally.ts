@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import pg from 'pg';
 import { endServer, startServer } from '../scripts/lib/server.mjs';
 import { createDatabase, dropDatabase } from '../scripts/lib/sql.mjs';
@@ -128,6 +128,17 @@ export async function cellOf(page: Page, family: string, title: string) {
     .filter({ has: page.locator('b', { hasText: new RegExp(`^${title}$`) }) })
     .getAttribute('id');
   return row.locator(`[role=gridcell][aria-colindex="${Number(col!.replace('head-', '')) + 2}"]`);
+}
+
+/** Chooses in a field that is one of a few, in a page or in a part of it. */
+export async function chooseOption(
+  where: Page | Locator,
+  label: string | RegExp,
+  option: string | RegExp,
+): Promise<void> {
+  await where.getByRole('combobox', { name: label, exact: true }).click();
+  const page = 'page' in where ? where.page() : where;
+  await page.getByRole('option', { name: option, exact: true }).click();
 }
 
 export const standingOf = (page: Page, family: string) =>

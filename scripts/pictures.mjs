@@ -133,7 +133,8 @@ await down(teacher, 2, 7);
 await teacher.getByRole('button', { name: 'column', exact: true }).click();
 await teacher.getByRole('button', { name: 'show everybody' }).click();
 await teacher.getByRole('button', { name: 'larger, or beside another' }).click();
-await teacher.locator('.p-dialog select').selectOption({ label: 'Check 2' });
+await teacher.getByRole('combobox', { name: 'Beside what' }).click();
+await teacher.getByRole('option', { name: 'Check 2', exact: true }).click();
 await take(teacher, 'two-assessments');
 await teacher.keyboard.press('Escape');
 

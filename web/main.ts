@@ -1,12 +1,10 @@
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './app/app.config';
 import { App } from './app/app';
+import { startAppearance } from './ui/layout/appearance';
 import { openEarly } from './worker/sheet-client';
 
-const dark = matchMedia('(prefers-color-scheme: dark)');
-const follow = (): void => void document.documentElement.classList.toggle('dark', dark.matches);
-follow();
-dark.addEventListener('change', follow);
+startAppearance();
 
 // The book's sheet is the slowest thing on the way to the ledger: it sets out before anything else.
 openEarly(location.pathname);

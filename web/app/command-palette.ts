@@ -221,6 +221,7 @@ export class CommandPaletteView {
       ...this.palette.actions().map((a) => entry('do', a.id, a.label, a.key, () => a.run())),
       entry('page', home, home === 'desk' ? 'Desk' : 'Office', 'the first page', () => go(`/${home}`)),
       entry('page', 'new-book', 'A new book', 'make one', () => go('/new-book')),
+      entry('page', 'settings', 'Settings', 'dates, decimals, colours, rows', () => go('/settings')),
       ...this.books().map((b) => entry('book', b.id, b.title, '', () => go('/book', b.id))),
       ...inBook,
     ];

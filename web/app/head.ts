@@ -35,7 +35,7 @@ import { CommandPaletteView } from './command-palette';
         @if (person.role !== 'student') {
           <lt-jump-line />
         }
-        <span class="who">{{ person.name }}</span>
+        <a class="who" routerLink="/settings" title="Your settings">{{ person.name }}</a>
         <button type="button" (click)="leave()">Sign out</button>
       }
     </header>
@@ -105,6 +105,13 @@ import { CommandPaletteView } from './command-palette';
     .who {
       font-weight: 700;
       white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      color: inherit;
+      text-decoration: none;
+    }
+    .who:hover {
+      text-decoration: underline;
     }
     header > button {
       border: 0;
@@ -128,7 +135,7 @@ import { CommandPaletteView } from './command-palette';
         gap: 0;
       }
       .who {
-        display: none;
+        max-width: 7em;
       }
     }
   `,

@@ -63,6 +63,12 @@ export const routes: Routes = [
     loadComponent: () => import('../features/book-creation/book-creation').then((m) => m.BookCreationPage),
   },
   {
+    path: 'settings',
+    title: 'Settings · Last Tally',
+    canActivate: [only('staff', 'administrator', 'student')],
+    loadComponent: () => import('../features/settings/settings').then((m) => m.SettingsPage),
+  },
+  {
     path: 'desk',
     title: 'Desk · Last Tally',
     canActivate: [only('staff')],

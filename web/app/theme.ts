@@ -92,9 +92,15 @@ export const preset = definePreset(Aura, {
     colorScheme: { light: scheme, dark: scheme },
   },
   components: {
+    // A field in a sentence is not as tall as the sentence's lines.
+    inputtext: { css: '.p-inputtext { line-height: 1.4; }' },
+    // One frame around a calendar that a field opens, not two.
+    popover: { css: '.p-popover .p-datepicker-panel { border: 0; padding: 0; }' },
+    checkbox: { css: '.p-checkbox { vertical-align: middle; }' },
     // A field that is a word of a sentence: no box, and it wraps as the words around it do.
     select: {
       css: `
+        .p-select { line-height: 1.4; }
         .p-select.inline { display: inline; border: 0; border-bottom: 1px dotted var(--teal); border-radius: 0; background: none; box-shadow: none; }
         .p-select.inline .p-select-label { display: inline; padding: 0; color: var(--teal); font: inherit; font-weight: 700; white-space: normal; overflow: visible; text-overflow: clip; }
         .p-select.inline .p-select-dropdown { display: none; }

@@ -4,6 +4,8 @@ import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import { catchError, exhaustMap, from, map, of, tap } from 'rxjs';
 import type { MaybeMe, Me, SignIn } from '@contract/accounts';
+import type { PersonSettings } from '@contract/settings';
+import { applySettings } from '../ui/layout/appearance';
 import { forgetEarly } from '../worker/sheet-client';
 import { Api, messageOf } from './api';
 
@@ -17,6 +19,7 @@ export const SessionActions = createActionGroup({
     'Signed In': props<{ me: Me }>(),
     Known: props<{ me: Me | null; hasSchool: boolean }>(),
     Refused: props<{ message: string }>(),
+    'Settings Changed': props<{ settings: PersonSettings }>(),
     'Sign Out': emptyProps(),
   },
 });
@@ -38,6 +41,7 @@ export const sessionFeature = createFeature({
     on(SessionActions.signIn, (s) => ({ ...s, busy: true, problem: '' })),
     on(SessionActions.known, (_s, { me, hasSchool }) => ({ me, hasSchool, busy: false, problem: '' })),
     on(SessionActions.signedIn, (_s, { me }) => ({ me, hasSchool: true, busy: false, problem: '' })),
+    on(SessionActions.settingsChanged, (s, { settings }) => ({ ...s, me: s.me && { ...s.me, settings } })),
     on(SessionActions.refused, (s, { message }) => ({ ...s, me: s.me ?? null, busy: false, problem: message })),
   ),
 });
@@ -81,6 +85,24 @@ export class SessionEffects {
       this.actions.pipe(
         ofType(SessionActions.known, SessionActions.signedIn),
         tap(({ me }) => this.api.token.set(me?.token ?? '')),
+      ),
+    { dispatch: false },
+  );
+
+  readonly appearance = createEffect(
+    () =>
+      this.actions.pipe(
+        ofType(SessionActions.known, SessionActions.signedIn),
+        tap(({ me }) => applySettings(me?.settings ?? null)),
+      ),
+    { dispatch: false },
+  );
+
+  readonly newAppearance = createEffect(
+    () =>
+      this.actions.pipe(
+        ofType(SessionActions.settingsChanged),
+        tap(({ settings }) => applySettings(settings)),
       ),
     { dispatch: false },
   );

@@ -1,4 +1,5 @@
 import { MaybeMe, Me, NewPeople, SchoolSettings, Setup, SignIn } from '@contract/accounts';
+import { PersonSettings } from '@contract/settings';
 import { Done, Made } from '@contract/wire';
 import { route, type Route } from '../../http/route';
 import { beginSession, endSession } from '../../http/sessions';
@@ -6,6 +7,7 @@ import { addPeople } from './add-people';
 import { makeFirstSchool, type MakeTerm } from './first-school';
 import { identify, ownAccount, signedInAs, type Throttle } from './sign-in';
 import { anySchool, setWantsReasons } from './sql/persons';
+import { putSettings } from './sql/settings';
 
 export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] => [
   route({
@@ -40,6 +42,18 @@ export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] 
     async handler({ request, response }) {
       await endSession(request);
       response.clearCookie('last-tally', { path: '/' });
+      return { done: true as const };
+    },
+  }),
+  route({
+    method: 'put',
+    path: '/settings',
+    permission: 'signed-in',
+    summary: 'What one sets for oneself: dates and decimals, colours, density.',
+    body: PersonSettings,
+    answer: Done,
+    async handler({ pool, person, body }) {
+      await putSettings(pool, person.school, person.id, body);
       return { done: true as const };
     },
   }),

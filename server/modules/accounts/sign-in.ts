@@ -3,6 +3,7 @@ import type { Me } from '@contract/accounts';
 import type { Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { hashPassword } from './password';
+import { settingsOf } from './sql/settings';
 import { findForSignIn, findPerson, findSchool, personName, type Person } from './sql/persons';
 
 /** Counts failed sign-ins and refuses those who have too many. */
@@ -45,5 +46,6 @@ export async function signedInAs(
 
 export async function ownAccount(db: Db, person: Person, token: string): Promise<Me> {
   const school = await findSchool(db, person.school);
-  return { id: person.id, name: personName(person), role: person.role, school: school!.title, token };
+  const settings = await settingsOf(db, person.school, person.id);
+  return { id: person.id, name: personName(person), role: person.role, school: school!.title, token, settings };
 }

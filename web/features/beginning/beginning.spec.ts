@@ -1,3 +1,4 @@
+import { DEFAULT_SETTINGS } from '@contract/settings';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
@@ -90,7 +91,14 @@ const lost = (): never => {
 const there = (): never => {
   throw new ApiProblem('already-there', 'This server has a school already.');
 };
-const una = () => ({ id: 'p-1', name: 'U. Office', role: 'administrator', school: 'Tarn School', token: 't' });
+const una = () => ({
+  id: 'p-1',
+  name: 'U. Office',
+  role: 'administrator',
+  school: 'Tarn School',
+  token: 't',
+  settings: DEFAULT_SETTINGS,
+});
 
 describe('making the first school', () => {
   it('sends all of it at once, days as they were picked, and signs its administrator in', async () => {

@@ -104,6 +104,10 @@ import type { BookList } from '@contract/books';
       justify-items: start;
       margin-top: 12px;
     }
+    input,
+    lt-choice {
+      width: 100%;
+    }
     .copy {
       display: grid;
       gap: 5px;

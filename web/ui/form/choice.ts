@@ -17,6 +17,7 @@ const LONG = 12;
   selector: 'lt-choice',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, Select],
+  host: { '[class.inline]': 'inline()' },
   template: `<p-select
     [options]="$any(options())"
     optionLabel="text"
@@ -39,7 +40,16 @@ const LONG = 12;
   />`,
   styles: `
     :host {
+      display: inline-flex;
+      max-width: 100%;
+      margin-inline: 1px;
+    }
+    :host(.inline) {
       display: inline;
+    }
+    p-select {
+      flex: 1;
+      min-width: 0;
     }
   `,
 })

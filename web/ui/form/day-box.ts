@@ -66,6 +66,9 @@ import { readDay } from '../text/read-day';
     input[aria-invalid='true'] {
       border-color: var(--red);
     }
+    .word {
+      line-height: 1.4;
+    }
     output {
       position: absolute;
       z-index: 3;

@@ -2,6 +2,7 @@ import { cellKey } from '@contract/cell-key';
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
+import { density } from '../../../ui/layout/appearance';
 import { groupTitle } from '../../../ui/text/group-title';
 import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
 import { columnsOf, spansOf, topCategory } from '../grid/layout';
@@ -40,7 +41,9 @@ export class LedgerView {
         }),
   );
   readonly asMarked = computed(() => this.settings().asMarked);
-  readonly rowHeight = computed(() => (this.settings().roomy ? ROOMY_ROW : ROW));
+  /** By this view, or by the person for all of them. */
+  readonly roomy = computed(() => this.settings().roomy || density() === 'roomy');
+  readonly rowHeight = computed(() => (this.roomy() ? ROOMY_ROW : ROW));
 
   readonly scale = computed(() => {
     const rules = this.store.rules();

@@ -160,7 +160,14 @@ export class TopLines {
         on: look.folded.includes(c.id),
       })),
       { id: 'h3', text: 'rows', kind: 'head' },
-      { id: 'roomy', text: 'roomy', kind: 'check', on: look.roomy },
+      {
+        id: 'roomy',
+        text: 'roomy',
+        kind: 'check',
+        on: this.view.roomy(),
+        disabled: this.view.roomy() && !look.roomy,
+        more: this.view.roomy() && !look.roomy ? 'by your settings' : '',
+      },
       { id: 'rank', text: 'with the rank', kind: 'check', on: look.rank },
     ];
   });
