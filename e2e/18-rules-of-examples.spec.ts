@@ -128,7 +128,7 @@ const BY_HAND: Record<string, (h: Hand, page: Page, address: string) => Promise<
     await h.number('Percent of mark 3 of words', 48);
     await h.make();
     await page.goto(`${address}/book/${BOOK}/assessments/viva`);
-    await chooseOption(page, 'How it is scored', /^as /);
+    await chooseOption(page, 'How it is scored', 'as Strong / Sound / Thin');
     await page.getByRole('button', { name: 'Keep the changes' }).click();
     await expect(page.locator('footer')).toContainText('viva: kept.');
   },

@@ -3,6 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
+import { buildGuide } from './lib/guide.mjs';
 import { ensurePackages, installDebian, requireNode } from './lib/packages.mjs';
 import { run } from './lib/run.mjs';
 import { say, sentenceFor } from './lib/say.mjs';
@@ -122,6 +123,7 @@ try {
   if (!parts) throw new Error(`There is no part “${part}”: checks, unit, scripts, server, web, e2e, or none for all.`);
   requireNode();
   await ensurePackages();
+  await buildGuide();
   for (const step of parts) await step();
 } catch (error) {
   total.failed++;

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { buildGuide } from './guide.mjs';
 import { must } from './run.mjs';
 import { say } from './say.mjs';
 import { hashOf, isFresh, putStamp, root } from './stamps.mjs';
@@ -34,8 +35,9 @@ export async function buildServer() {
 
 export async function buildWeb() {
   const stamp = join(root, 'dist', 'web.stamp');
-  const hash = hashOf(['web', 'angular.json', ...SHARED]);
+  const hash = hashOf(['web', 'angular.json', 'docs/guide', 'scripts/lib/guide.mjs', ...SHARED]);
   if (isFresh(stamp, hash)) return;
+  await buildGuide();
   say('Building the web application (under a minute) …');
   await must('The web application could not be built.', join(root, 'node_modules/.bin/ng'), ['build'], {
     cwd: root,

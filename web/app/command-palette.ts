@@ -14,6 +14,8 @@ import { Store } from '@ngrx/store';
 import type { Desk, Office } from '@contract/overview';
 import { Api } from '../data/api';
 import { BookStore } from '../data/book';
+import { GuidePages, type GuidePage } from '../features/guide/guide-pages';
+import { GuidePlace } from '../ui/layout/guide-place';
 import { CommandPalette } from '../ui/layout/command-palette';
 import { sessionFeature } from '../data/session';
 import { found } from '../ui/text/find-words';
@@ -25,6 +27,8 @@ interface Entry {
   more: string;
   go(): void;
 }
+/** Found by its name, or by words that are said in it. */
+type Found = Entry & { words?: string };
 
 const SHOWN = 12;
 
@@ -178,10 +182,13 @@ export class CommandPaletteView {
   private readonly text = signal('');
   protected readonly at = signal(0);
   private readonly books = signal<{ id: string; title: string }[]>([]);
+  private readonly guide = signal<GuidePage[]>([]);
+  private readonly guidePages = inject(GuidePages);
+  private readonly place = inject(GuidePlace);
   private readonly changes = inject(ChangeDetectorRef);
   private before: HTMLElement | null = null;
 
-  private readonly all = computed((): Entry[] => {
+  private readonly all = computed((): Found[] => {
     const book = this.store.page();
     const go = (...path: string[]) => void this.router.navigate(path);
     const entry = (kind: string, id: string, text: string, more: string, run: () => void): Entry => ({
@@ -217,6 +224,14 @@ export class CommandPaletteView {
         ]
       : [];
     const home = this.me()?.role === 'administrator' ? 'office' : 'desk';
+    const guide = this.guide().flatMap((page) =>
+      page.parts.map((part) => ({
+        ...entry('guide', `${page.path}#${part.id}`, part.title || page.title, part.title ? page.title : '', () =>
+          this.place.show(`${page.path}#${part.id}`),
+        ),
+        words: `${page.title} ${part.text}`,
+      })),
+    );
     return [
       ...this.palette.actions().map((a) => entry('do', a.id, a.label, a.key, () => a.run())),
       entry('page', home, home === 'desk' ? 'Desk' : 'Office', 'the first page', () => go(`/${home}`)),
@@ -224,6 +239,7 @@ export class CommandPaletteView {
       entry('page', 'settings', 'Settings', 'dates, decimals, colours, rows', () => go('/settings')),
       ...this.books().map((b) => entry('book', b.id, b.title, '', () => go('/book', b.id))),
       ...inBook,
+      ...(this.text().trim() === '' ? [] : guide),
     ];
   });
   protected readonly entries = computed(() => found(this.all(), this.text(), SHOWN));
@@ -237,6 +253,11 @@ export class CommandPaletteView {
     this.palette.open.set(true);
     this.changes.detectChanges();
     this.line()!.nativeElement.focus();
+    // Without the guide everything else is found; it is asked for again the next time.
+    this.guidePages.load().then(
+      (pages) => this.guide.set(pages),
+      () => undefined,
+    );
     if (this.books().length > 0) return;
     const office = this.me()?.role === 'administrator';
     // Books are there a moment later; without an answer all else can still be jumped to.

@@ -4,6 +4,8 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import { signal } from '@angular/core';
+import { GuideBeside } from '../features/guide/guide-beside';
+import { GuidePlace } from '../ui/layout/guide-place';
 import { Outbox } from '../data/outbox';
 import { UnreadableEntries } from '../data/unreadable-entries';
 import { homeOf, SessionActions, sessionFeature } from '../data/session';
@@ -15,7 +17,8 @@ import { CommandPaletteView } from './command-palette';
 @Component({
   selector: 'lt-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, Mark, Dialog, Button, CommandPaletteView],
+  host: { '(document:keydown.f1)': 'toggleGuide($event)' },
+  imports: [GuideBeside, RouterLink, Mark, Dialog, Button, CommandPaletteView],
   template: `
     <header>
       <a class="name" [routerLink]="home()"><lt-mark />Last Tally</a>
@@ -35,10 +38,25 @@ import { CommandPaletteView } from './command-palette';
         @if (person.role !== 'student') {
           <lt-jump-line />
         }
+        @if (!inGuide()) {
+          <button
+            type="button"
+            [attr.aria-pressed]="guide.open()"
+            title="What belongs to this page (F1)"
+            (click)="toggleGuide()"
+          >
+            Guide
+          </button>
+        }
         <a class="who" routerLink="/settings" title="Your settings">{{ person.name }}</a>
         <button type="button" (click)="leave()">Sign out</button>
       }
     </header>
+    @if (guide.open() && !inGuide()) {
+      @defer (on immediate) {
+        <lt-guide-beside />
+      }
+    }
     <p-dialog
       header="Not everything is kept yet"
       [modal]="true"
@@ -141,6 +159,9 @@ import { CommandPaletteView } from './command-palette';
   `,
 })
 export class Head {
+  protected readonly guide = inject(GuidePlace);
+  /** The page is the guide itself. */
+  protected readonly inGuide = computed(() => this.breadcrumbs.path()[0]?.label === 'Guide');
   protected readonly outbox = inject(Outbox);
   protected readonly breadcrumbs = inject(Breadcrumbs);
   private readonly store = inject(Store);
@@ -149,6 +170,13 @@ export class Head {
   protected readonly asking = signal(false);
   protected readonly waiting = signal(0);
   private readonly unreadable = inject(UnreadableEntries);
+
+  protected toggleGuide(event?: Event): void {
+    event?.preventDefault();
+    if (this.inGuide()) return;
+    this.guide.asked.set(null);
+    this.guide.open.update((open) => !open);
+  }
 
   protected leave(): void {
     // What was typed and could not be read waits here too.

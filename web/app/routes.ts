@@ -63,6 +63,13 @@ export const routes: Routes = [
     loadComponent: () => import('../features/book-creation/book-creation').then((m) => m.BookCreationPage),
   },
   {
+    path: 'guide',
+    title: 'Guide · Last Tally',
+    // Anybody may read it; it is asked who it is for the head.
+    canActivate: [led(() => null)],
+    children: [{ path: '**', loadComponent: () => import('../features/guide/guide').then((m) => m.GuidePageView) }],
+  },
+  {
     path: 'settings',
     title: 'Settings · Last Tally',
     canActivate: [only('staff', 'administrator', 'student')],

@@ -2,13 +2,14 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
   effect,
+  type ElementRef,
   inject,
   input,
   signal,
   untracked,
   viewChild,
-  type ElementRef,
 } from '@angular/core';
 import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
@@ -25,6 +26,7 @@ import { KeptTrialsStore } from './trials/kept-trials-store';
 import { RulesPaper } from './rules-paper';
 import { PartView } from './sentences/part-view';
 import { bandsOf } from './sentences/letters';
+import { GuidePlace } from '../../ui/layout/guide-place';
 import { PARTS } from './sentences';
 import { partOf } from './sentences/part-of';
 import type { Part } from './sentences/sentence';
@@ -136,6 +138,9 @@ export class RulesPage {
     effect(() => {
       if (this.store.id() && this.store.mayManage()) untracked(() => void this.kept.load());
     });
+    const guide = inject(GuidePlace);
+    effect(() => guide.own.set(PARTS.some((p) => p.id === this.part()) ? `rules/${this.part()}` : null));
+    inject(DestroyRef).onDestroy(() => guide.own.set(null));
     effect(() => {
       const trying = this.edit.trying();
       const title = this.open()?.title ?? this.beside().find((b) => b.id === this.part())!.title;

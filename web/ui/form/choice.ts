@@ -1,5 +1,15 @@
-import { ChangeDetectionStrategy, Component, effect, input, linkedSignal, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  effect,
+  ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  output,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import type { OverlayOptions } from 'primeng/api';
 import { Select } from 'primeng/select';
 
 /** One of a few: `value` is told, `text` is read. */
@@ -24,6 +34,8 @@ const LONG = 12;
     optionValue="value"
     optionDisabled="disabled"
     appendTo="body"
+    [overlayOptions]="overlay"
+    (onShow)="at = top()"
     [ariaLabel]="label()"
     [inputId]="boxId()"
     [filter]="options().length > LONG"
@@ -69,6 +81,30 @@ export class Choice {
     const value = this.value();
     if (shown !== value) queueMicrotask(() => this.shown.set(this.value()));
   });
+
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  /** Where the field stood when its list was opened, in pixels from the top. */
+  protected at = 0;
+  protected readonly overlay: OverlayOptions = {
+    // A list closes when its field is scrolled away from under it, not by every event of scrolling.
+    listener: (_event, options) =>
+      options?.type === 'scroll' ? Math.abs(this.top() - this.at) > 2 : options?.valid !== false,
+  };
+
+  constructor() {
+    const pass = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.target === this.host) return;
+      // The list would take Ctrl+Enter for Enter, and Ctrl with a letter for that letter.
+      event.stopPropagation();
+      const again = new KeyboardEvent('keydown', event);
+      if (!this.host.dispatchEvent(again)) event.preventDefault();
+    };
+    this.host.addEventListener('keydown', pass, { capture: true });
+  }
+
+  protected top(): number {
+    return this.host.getBoundingClientRect().top;
+  }
 
   protected choose(value: string): void {
     if (value === this.value()) return;

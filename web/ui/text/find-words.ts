@@ -16,9 +16,14 @@ export function fits(text: string, typed: string): number {
 }
 
 /** The entries that fit, the best first, those equally good in their order. */
-export const found = <T extends { text: string }>(entries: readonly T[], typed: string, most: number): T[] =>
+export const found = <T extends { text: string; words?: string }>(
+  entries: readonly T[],
+  typed: string,
+  most: number,
+): T[] =>
   entries
-    .map((entry, i) => ({ entry, i, fit: fits(entry.text, typed) }))
+    // What an entry is called comes before what is said in it.
+    .map((entry, i) => ({ entry, i, fit: fits(entry.text, typed) || fits(entry.words ?? '', typed) / 100 }))
     .filter((e) => e.fit > 0)
     .sort((a, b) => b.fit - a.fit || a.i - b.i)
     .slice(0, most)
