@@ -32,7 +32,7 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
     '1 student will see their score with its working, and their standing anew.',
   );
   await page.getByRole('dialog').getByRole('button', { name: 'Release' }).click();
-  await expect(page.locator('footer output')).toContainText('1 student see it now.');
+  await expect(page.locator('footer output')).toContainText('1 student sees it now.');
   const id = await tally.enrolment('Farrelly');
   expect(
     await tally.rows(

@@ -78,10 +78,10 @@ test('rules are put back from the journal; what later changes stand on is named 
   const paste = page.locator('li').filter({ hasText: '3 cells pasted' });
   await paste.getByRole('button', { name: 'put back …' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText('1 of 3 have later changes on them');
+  await expect(dialog).toContainText('1 of 3 lines have later changes');
   await expect(dialog).toContainText('Achterberg, Ruben, Report');
   await dialog.getByRole('button', { name: 'Put back the 2 that nobody changed since' }).click();
-  await expect(page.locator('footer output')).toContainText('1 with later changes were left');
+  await expect(page.locator('footer output')).toContainText('1 with later changes was left');
   const scores = await tally.rows(
     `select a.score::float as score from attempt a where a.book = $1 and a.assessment = 'report' and a.score is not null`,
     [WETLAND],

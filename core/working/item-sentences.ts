@@ -1,9 +1,10 @@
+import { counted, formOf } from '../words/count';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';
 import { count, exact, figure, moment, ordinal, span } from './wording';
 
 /** The longer sentences of an item's steps. */
 export function late(s: Of<'late'>, w: Wording): Line {
-  const units = `${s.unit}${s.units === 1 ? '' : 's'}`;
+  const units = formOf(s.units ?? 0, s.unit, `${s.unit}s`);
   const label = s.counted === null ? `Late ${s.units} ${units}, said by hand` : `Late ${span(s.counted)}`;
   const parts: string[] = [];
   const base = s.of === 'possible' ? `of ${exact(s.base)}` : `of the ${exact(s.base)} earned`;
@@ -22,8 +23,7 @@ export function due(s: Of<'due'>, w: Wording): Line {
   const of = { own: 'its own date', section: 'the section’s date', item: 'the assessment’s date' }[s.from];
   const parts = [`${of} ${moment(w.timeZone, s.base)}`];
   if (s.extra > 0) parts.push(`${span(s.extra)} of standing extra time`);
-  if (s.allowances > 0)
-    parts.push(`${s.allowances} late allowance${s.allowances === 1 ? '' : 's'} of ${span(s.allowance)}`);
+  if (s.allowances > 0) parts.push(`${counted(s.allowances, 'late allowance')} of ${span(s.allowance)}`);
   return line(`Due ${moment(w.timeZone, s.due)}`, parts.join(' + '), '', 'quiet');
 }
 

@@ -1,3 +1,4 @@
+import { formOf } from '../words/count';
 import { compare, negate, toText, ZERO } from '../exact/fraction';
 import { curve, due, late, state, use } from './item-sentences';
 import { exactPercent, line, percents, type Line, type Of, type Wording } from './lines';
@@ -196,7 +197,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
   rounded: (s) =>
     line(
       'Rounded',
-      `once, at the end: ${toText(s.exact)} to ${count(s.decimals)} decimal${s.decimals === 1 ? '' : 's'}, ${MODES[s.mode]}`,
+      `once, at the end: ${toText(s.exact)} to ${count(s.decimals)} ${formOf(s.decimals, 'decimal', 'decimals')}, ${MODES[s.mode]}`,
       s.rounded,
       'sum',
     ),

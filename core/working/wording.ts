@@ -1,3 +1,4 @@
+import { counted } from '../words/count';
 import { compare, fromNumber, toText, type Fraction } from '../exact/fraction';
 import { shortText } from '../exact/rounding';
 
@@ -31,7 +32,7 @@ export function span(millis: number): string {
   const days = Math.floor(minutes / 1440);
   const hours = Math.floor((minutes % 1440) / 60);
   const parts: string[] = [];
-  if (days > 0) parts.push(days === 1 ? '1 day' : `${days} days`);
+  if (days > 0) parts.push(counted(days, 'day'));
   if (hours > 0) parts.push(`${hours} h`);
   if (days === 0 && minutes % 60 > 0) parts.push(`${minutes % 60} min`);
   return parts.join(' ') || '0 min';

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import { Refusal } from '../kernel/refusal';
@@ -47,8 +48,5 @@ export class SignInThrottle {
 
 function slowDown(millis: number): Refusal {
   const minutes = Math.max(1, Math.ceil(millis / 60_000));
-  return new Refusal(
-    'slow-down',
-    `Too many sign-ins have failed. Wait ${minutes} minute${minutes === 1 ? '' : 's'} and try again.`,
-  );
+  return new Refusal('slow-down', `Too many sign-ins have failed. Wait ${counted(minutes, 'minute')} and try again.`);
 }

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -168,7 +169,7 @@ export class BookFrame {
     if (line === 'up') return;
     const cells = this.outbox.unkept().size;
     if (cells === 0) return;
-    const what = `${cells} cell${cells === 1 ? ' is' : 's are'} not kept yet`;
+    const what = `${counted(cells, 'cell is', 'cells are')} not kept yet`;
     untracked(() =>
       this.statusBar.announce(
         line === 'signed-out'

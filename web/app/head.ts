@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { Counted, Form } from '../ui/text/counted';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
@@ -18,7 +19,7 @@ import { CommandPaletteView } from './command-palette';
   selector: 'lt-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '(document:keydown.f1)': 'toggleGuide($event)' },
-  imports: [GuideBeside, RouterLink, Mark, Dialog, Button, CommandPaletteView],
+  imports: [Counted, Form, GuideBeside, RouterLink, Mark, Dialog, Button, CommandPaletteView],
   template: `
     <header>
       <a class="name" [routerLink]="home()"><lt-mark />Last Tally</a>
@@ -66,8 +67,8 @@ import { CommandPaletteView } from './command-palette';
       [style]="{ width: '26rem' }"
     >
       <p>
-        {{ waiting() }} change{{ waiting() === 1 ? ' is' : 's are' }} still only on this machine. Signing out removes
-        {{ waiting() === 1 ? 'it' : 'them' }} from here, so {{ waiting() === 1 ? 'it' : 'they' }} would be lost.
+        {{ waiting() | counted: 'change is' : 'changes are' }} still only on this machine. Signing out removes
+        {{ waiting() | form: 'it' : 'them' }} from here, so {{ waiting() | form: 'it' : 'they' }} would be lost.
       </p>
       <ng-template #footer>
         <p-button label="Stay and keep trying" (onClick)="asking.set(false)" />

@@ -1,3 +1,4 @@
+import { formOf, listed } from '@core/words/count';
 import type pg from 'pg';
 import type { NewPeople } from '@contract/accounts';
 import { transaction } from '../../kernel/database';
@@ -16,7 +17,7 @@ export async function addPeople(pool: pg.Pool, school: string, { people }: NewPe
   if (taken.length > 0)
     throw new Refusal(
       'already-there',
-      `${taken.slice(0, 5).join(', ')} ${taken.length === 1 ? 'is' : 'are'} in use already. Nobody was added.`,
+      `${listed(taken.slice(0, 5))} ${formOf(taken.length, 'is', 'are')} in use already. Nobody was added.`,
     );
   return rows.length;
 }

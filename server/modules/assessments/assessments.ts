@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { canonical } from '@core/book/canonical';
 import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
@@ -102,8 +103,6 @@ async function scoredCells(db: Db, who: Who, assessment: string) {
   );
 }
 
-const plural = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n} ${many}`);
-
 /** The same percentages of other points: half-up to four decimals (states.md). */
 export function rescaled(content: EntryContent, from: number, to: number): CellChange {
   const scale = (points: number): number => shareOfPoints(points, from, to);
@@ -158,7 +157,7 @@ export function changeAssessment(pool: pg.Pool, who: Who, id: string, write: Ass
     if (is.points !== was.points && scored.length > 0 && !scores)
       throw new Refusal(
         'bad-request',
-        `${plural(scored.length, 'student has', 'students have')} a score on ${was.title}. Say whether their points or their percentages stay. Nothing was changed.`,
+        `${counted(scored.length, 'student has', 'students have')} a score on ${was.title}. Say whether their points or their percentages stay. Nothing was changed.`,
         { errors: [{ pointer: '/scores', detail: 'say whether points or percentages stay' }] },
       );
     const rescale = is.points !== was.points && scores === 'keep-percentages' && was.points > 0;

@@ -1,3 +1,4 @@
+import { counted, formOf } from '@core/words/count';
 import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
 import { checkBook } from '@core/book/checks/check';
 import type { RulesPart } from '@core/book/change';
@@ -141,7 +142,7 @@ export async function requireMarksFit(
     if (!a || rules.rules?.marks?.[a.more.marks ?? '']?.some((m) => m.label === mark)) continue;
     throw new Refusal(
       'bad-request',
-      `${people === 1 ? '1 student has' : `${people} students have`} “${mark}” on ${a.title}, which it would not be scored in any more. Score ${people === 1 ? 'it' : 'them'} in another way first. Nothing was changed.`,
+      `${counted(people, 'student has', 'students have')} “${mark}” on ${a.title}, which it would not be scored in any more. Score ${formOf(people, 'it', 'them')} in another way first. Nothing was changed.`,
     );
   }
 }

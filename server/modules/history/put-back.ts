@@ -1,3 +1,4 @@
+import { listed } from '@core/words/count';
 import { canonical } from '@core/book/canonical';
 import type { EntryContent } from '@core/book/change';
 import type { PutBackMade, PutBackPreview } from '@contract/history';
@@ -217,7 +218,7 @@ async function putBackOther(
 async function standsOn(db: Db, who: Who, asked: Line[], now: Now): Promise<Refusal> {
   const moved = asked.filter((l) => now.text(l) !== said(l));
   const later = await laterLines(db, who.school, who.book, moved);
-  const by = [...new Set(later.map((l) => personName(l)))].join(', ');
+  const by = listed([...new Set(later.map((l) => personName(l)))]);
   const what = asked.length === 1 ? 'This was' : `${moved.length} of these ${asked.length} were`;
   return new Refusal('cannot-undo', `${what} changed afterwards${by ? ` by ${by}` : ''}, so nothing was put back.`, {
     now: moved.slice(0, 100).map((l) => ({ seq: l.seq, assessment: l.assessment, enrolment: l.enrolment })),

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { cellKeyOf } from '../../kernel/cells/cell';
 import type { ItemState } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
@@ -208,7 +209,7 @@ function soon(summaries: BookSummary[], asOf: string): Desk['soon'] {
       .filter((a) => a.due !== null)
       .map((a) => ({
         at: a.due!,
-        message: `${a.title} due, ${assembled.students.length} students, ${assembled.row.title}`,
+        message: `${a.title} due, ${counted(assembled.students.length, 'student')}, ${assembled.row.title}`,
       })),
   );
   return [...due, ...summaries.flatMap((s) => s.ownDates)]

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { type CellChange } from '@core/book/change';
 import type { Db } from '../../kernel/database';
 import { readCells, writeCells, type CellRow } from '../../kernel/cells/sql';
@@ -96,7 +97,7 @@ export async function changeCells(
   if (twice > 0)
     throw new Refusal(
       'bad-request',
-      `${twice === 1 ? '1 cell is' : `${twice} cells are`} named twice in what was sent. Nothing was changed.`,
+      `${counted(twice, 'cell is', 'cells are')} named twice in what was sent. Nothing was changed.`,
     );
   const stale = rows.filter((r, i) => r.version !== wanted[i]!.version);
   if (stale.length > 0) throw staleRefusal(stale, wanted.length);

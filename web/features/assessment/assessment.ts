@@ -1,4 +1,6 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { RadioButton } from 'primeng/radiobutton';
 import { Checkbox } from 'primeng/checkbox';
 import { Choice, optionsOf, type ChoiceOption } from '../../ui/form/choice';
@@ -54,6 +56,7 @@ const WORDS = {
   selector: 'lt-one-assessment',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    Counted,
     RadioButton,
     Checkbox,
     Choice,
@@ -166,7 +169,7 @@ export class AssessmentPage {
         ? '…'
         : x.movers.length === 0
           ? 'no standing changes'
-          : `${x.movers.length === 1 ? '1 standing changes' : `${x.movers.length} standings change`}, ${x.crossing} across a letter`;
+          : `${counted(x.movers.length, 'standing changes', 'standings change')}, ${x.crossing} across a letter`;
     return [
       { way: 'keep-points' as const, label: 'keep the points', more: message(t?.['keep-points']) },
       { way: 'keep-percentages' as const, label: 'keep the percentages', more: message(t?.['keep-percentages']) },
@@ -317,7 +320,7 @@ export class AssessmentPage {
     if (on && was && draft && this.tell() === '')
       this.tell.set(
         'points' in this.changes()
-          ? `${was.title} is now out of ${draft.points} points, no longer ${was.points}. ${this.scores() === 'keep-percentages' ? 'Your score was changed so that its percentage stays.' : 'Your points stay what they were.'}`
+          ? `${was.title} is now out of ${counted(draft.points, 'point')}, no longer ${was.points}. ${this.scores() === 'keep-percentages' ? 'Your score was changed so that its percentage stays.' : 'Your points stay what they were.'}`
           : `${was.title} was changed.`,
       );
   }
@@ -361,9 +364,9 @@ export class AssessmentPage {
         [
           `${made.assessment.title}: kept.`,
           made.cells > 0
-            ? `${made.cells} ${made.cells === 1 ? 'score keeps its percentage' : 'scores keep their percentages'}.`
+            ? `${counted(made.cells, 'score keeps its percentage', 'scores keep their percentages')}.`
             : '',
-          made.told > 0 ? `${made.told} ${made.told === 1 ? 'student is' : 'students are'} told.` : '',
+          made.told > 0 ? `${counted(made.told, 'student is', 'students are')} told.` : '',
         ]
           .filter(Boolean)
           .join(' '),

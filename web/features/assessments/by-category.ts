@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { CdkDrag, CdkDragHandle, CdkDropList, CdkDropListGroup, type CdkDragDrop } from '@angular/cdk/drag-drop';
 import {
   ChangeDetectionStrategy,
@@ -246,7 +247,7 @@ export class ByCategory {
     this.message.set(
       n === 0
         ? 'No standing changes by it.'
-        : `${n === 1 ? '1 standing changes' : `${n} standings change`}, ${trial.crossing} across a letter.`,
+        : `${counted(n, 'standing changes', 'standings change')}, ${trial.crossing} across a letter.`,
     );
   }
 

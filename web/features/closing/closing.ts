@@ -1,4 +1,6 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Counted, Form } from '../../ui/text/counted';
 import { Button } from 'primeng/button';
 import { ApiProblem, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
@@ -9,7 +11,7 @@ import { dayAndTime } from '../../ui/text/dates';
 @Component({
   selector: 'lt-closing',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button],
+  imports: [Form, Counted, Button],
   templateUrl: './closing.html',
   styleUrl: './closing.css',
 })
@@ -74,7 +76,7 @@ export class ClosingPage {
       const link = Object.assign(document.createElement('a'), { href: address, download: name });
       link.click();
       setTimeout(() => URL.revokeObjectURL(address), 10_000);
-      this.statusBar.announce(`${name} is saved: ${this.rows().length} students.`);
+      this.statusBar.announce(`${name} is saved: ${counted(this.rows().length, 'student')}.`);
     } catch (error) {
       this.failure.set(messageOf(error));
     } finally {

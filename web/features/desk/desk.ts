@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -8,6 +9,7 @@ import {
   resource,
   signal,
 } from '@angular/core';
+import { Counted, Form } from '../../ui/text/counted';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Desk, DeskLine } from '@contract/overview';
@@ -27,7 +29,7 @@ const SECOND_LOOKS = 12;
 @Component({
   selector: 'lt-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, TickRail, WeeksPicture],
+  imports: [Counted, Form, RouterLink, TickRail, WeeksPicture],
   templateUrl: './desk.html',
   styleUrl: './desk.css',
   host: { '(keydown)': 'key($event)' },
@@ -60,7 +62,7 @@ export class DeskPage {
     const books = new Set([...page.toMark, ...page.toRelease].map((l) => l.book)).size;
     return count === 0
       ? 'Nothing waits for you.'
-      : `${count} ${count === 1 ? 'thing waits' : 'things wait'} for you in ${books} book${books === 1 ? '' : 's'}.`;
+      : `${counted(count, 'thing waits', 'things wait')} for you in ${counted(books, 'book')}.`;
   });
   protected readonly allSecondLooks = signal(false);
   protected readonly secondLooks = computed(() =>

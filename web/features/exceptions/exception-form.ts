@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -111,15 +112,13 @@ export class ExceptionForm {
   protected readonly sum = computed(() => {
     const n = this.count();
     if (n === 0) return '';
-    const what = this.forWhole() ? (n === 1 ? '1 student' : `${n} students`) : n === 1 ? '1 cell' : `${n} cells`;
+    const what = this.forWhole() ? counted(n, 'student') : counted(n, 'cell');
     const m = this.moved().length;
     const moves = this.forWhole()
       ? ''
       : m === 0
         ? ', no standing changes now'
-        : m === 1
-          ? ', 1 standing changes'
-          : `, ${m} standings change`;
+        : `, ${counted(m, 'standing changes', 'standings change')}`;
     return what + moves;
   });
   protected readonly ready = computed(

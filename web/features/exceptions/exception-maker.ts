@@ -1,3 +1,4 @@
+import { counted, formOf } from '@core/words/count';
 import type { CellChange, EntryContent } from '@core/book/change';
 import { percentOfPoints } from '@core/book/change';
 import { shiftDays } from '@core/time/local-days';
@@ -47,7 +48,7 @@ export type Made = { cells: MadeCell[]; left: string } | { message: string };
 export const wholeIn = (text: string, least: number, most: number): number | null =>
   /^\d{1,5}$/.test(text.trim()) && Number(text) >= least && Number(text) <= most ? Number(text) : null;
 
-const count = (n: number): string => (n === 1 ? '1 cell has' : `${n} cells have`);
+const count = (n: number): string => counted(n, 'cell has', 'cells have');
 
 /** The change of every cell, with those that are left out and why; or why nothing can be made. `day`: as it was read. */
 export function madeOf(
@@ -66,7 +67,7 @@ export function madeOf(
       return change ? [{ student, item, change }] : [];
     });
     const left = targets.length - cells.length;
-    return { cells, left: left === 0 ? '' : `${count(left)} ${why}, and ${left === 1 ? 'is' : 'are'} left as it is.` };
+    return { cells, left: left === 0 ? '' : `${count(left)} ${why}, and ${formOf(left, 'is', 'are')} left as it is.` };
   };
   switch (kind) {
     case 'excused':

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import type { ExceptionKind } from '@core/book/exceptions';
 import { dayAndTime } from '../../ui/text/dates';
 import type { ExceptionLine } from '@contract/scores';
@@ -27,11 +28,11 @@ export function exceptionWords(line: ExceptionLine, zone: string): string {
         .filter(Boolean)
         .join(', ');
     case 'allowance':
-      return line.number === 1 ? '1 late allowance' : `${line.number} late allowances`;
+      return counted(line.number!, 'late allowance');
     case 'set':
       return `score set to ${line.number}`;
     case 'extra-time':
-      return line.number === 1 ? '1 hour more everywhere' : `${line.number} hours more everywhere`;
+      return counted(line.number!, 'hour more everywhere', 'hours more everywhere');
     case 'override':
       return `final grade set to ${line.letter ?? `${line.number} %`}`;
     default:

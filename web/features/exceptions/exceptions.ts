@@ -10,6 +10,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { Choice } from '../../ui/form/choice';
 import { InputText } from 'primeng/inputtext';
@@ -44,7 +45,7 @@ const figure = (s: { percent: string | null; letter: string | null }): string =>
 @Component({
   selector: 'lt-exceptions',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, Choice, InputText, RouterLink, ExceptionForm],
+  imports: [Counted, ROWS, Choice, InputText, RouterLink, ExceptionForm],
   templateUrl: './exceptions.html',
   styleUrl: './exceptions.css',
   host: { role: 'main', '(keydown)': 'key($event)' },

@@ -1,4 +1,6 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, inject, output, resource } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import type { Batches } from '@contract/scores';
 import type { PutBackMade, PutBackWrite } from '@contract/history';
 import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
@@ -10,12 +12,13 @@ import { dayAndTime } from '../../ui/text/dates';
 @Component({
   selector: 'lt-brought-in',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Counted],
   template: `
     <h2>Brought in before</h2>
     @for (b of earlier(); track b.id) {
       <div class="batch">
         <b>{{ b.title }}</b>
-        <span class="quiet">{{ b.cells }} scores · {{ b.madeBy }} · {{ when(b.madeAt) }}</span>
+        <span class="quiet">{{ b.cells | counted: 'score' }} · {{ b.madeBy }} · {{ when(b.madeAt) }}</span>
         @if (b.undone) {
           <span class="quiet">put back</span>
         } @else {
@@ -71,7 +74,7 @@ export class ImportsList {
       } satisfies PutBackWrite);
       this.batches.reload();
       await this.store.reload();
-      this.statusBar.announce(`${made.cells.length} cells are as they were before.`);
+      this.statusBar.announce(`${counted(made.cells.length, 'cell is as it was', 'cells are as they were')} before.`);
     } catch (error) {
       this.failed.emit(this.saysWhich(error));
     }

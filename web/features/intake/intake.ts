@@ -1,4 +1,6 @@
+import { counted, formOf } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
@@ -21,7 +23,7 @@ const LARGEST = 20 * 1024 * 1024;
 @Component({
   selector: 'lt-intake',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, InputText, ImportsList, FormsModule, Button, Select, Textarea],
+  imports: [Counted, ROWS, InputText, ImportsList, FormsModule, Button, Select, Textarea],
   templateUrl: './intake.html',
   styleUrl: './intake.css',
   host: { '(keydown)': 'key($event)', '(dragover)': 'over($event)', '(drop)': 'dropped($event)' },
@@ -111,7 +113,7 @@ export class IntakePage {
     if (!t) return '';
     const delimiter = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' }[t.delimiter] ?? t.delimiter;
     const title = t.headerRow > 0 ? `, headings in row ${t.headerRow + 1}` : t.headerRow < 0 ? ', no headings' : '';
-    return `${t.rows.length} rows, ${delimiter}${t.decimalComma ? ', decimal comma' : ''}${t.encoding === 'typed' ? '' : `, ${t.encoding}`}${title}`;
+    return `${counted(t.rows.length, 'row')}, ${delimiter}${t.decimalComma ? ', decimal comma' : ''}${t.encoding === 'typed' ? '' : `, ${t.encoding}`}${title}`;
   });
 
   constructor() {
@@ -134,7 +136,7 @@ export class IntakePage {
   protected inBook(done: { title: string; cells: number }): string {
     return done.cells === 1
       ? `1 score of ${done.title} is in the book.`
-      : `${done.cells} scores of ${done.title} are in the book.`;
+      : `${counted(done.cells, 'score')} of ${done.title} ${formOf(done.cells, 'is', 'are')} in the book.`;
   }
 
   protected over(event: DragEvent): void {

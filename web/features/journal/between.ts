@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
 import { RouterLink } from '@angular/router';
 import type { Between as Answer } from '@contract/history';
@@ -10,7 +11,7 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
 @Component({
   selector: 'lt-between',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, RouterLink],
+  imports: [Counted, ROWS, RouterLink],
   template: `
     <div class="sheet">
       <div class="page-head">
@@ -54,7 +55,7 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
           }
           @if (a.cells.length > 0) {
             <section>
-              <h2>{{ a.cellsInAll }} {{ a.cellsInAll === 1 ? 'cell is' : 'cells are' }} different</h2>
+              <h2>{{ a.cellsInAll | counted: 'cell is' : 'cells are' }} different</h2>
               <p-table [value]="$any(a.cells)" rowKey="$index" tableStyleClass="plain">
                 <ng-template #body let-c [ltRows]="a.cells">
                   <tr>

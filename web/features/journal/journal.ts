@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -187,7 +188,7 @@ export class JournalPage {
       this.problem.set('');
       const n = this.sets().length;
       this.statusBar.announce(
-        `${n} ${n === 1 ? 'change' : 'changes'}${page.before === null ? '' : ' and more'}${this.filtered() ? ' found' : ''}, ${page.total} lines in all.`,
+        `${counted(n, 'change')}${page.before === null ? '' : ' and more'}${this.filtered() ? ' found' : ''}, ${counted(page.total, 'line')} in all.`,
       );
     } catch (error) {
       if (turn === this.turn) this.problem.set(messageOf(error));

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -10,6 +11,7 @@ import {
   viewChild,
   type ElementRef,
 } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
 import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
@@ -27,7 +29,7 @@ const SHOWN = 40;
 @Component({
   selector: 'lt-put-back',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, InputText, Dialog, Button],
+  imports: [ROWS, Counted, InputText, Dialog, Button],
   template: `
     <p-dialog
       header="Put back"
@@ -49,8 +51,8 @@ const SHOWN = 40;
             {{
               later().length === lines().length
                 ? 'Later changes stand on all of it'
-                : later().length + ' of ' + lines().length + ' have later changes on them'
-            }}; those are not touched:
+                : later().length + ' of ' + (lines().length | counted: 'line') + ' have later changes'
+            }}; nothing of that is touched:
           </p>
           <p-table [value]="$any(laterShown())" rowKey="seq" tableStyleClass="plain later">
             <ng-template #body let-l [ltRows]="laterShown()">
@@ -210,7 +212,8 @@ export class PutBack implements OnInit {
         ...(this.only() === null ? {} : { only: this.only()! }),
       };
       const made = await this.api.send<PutBackMade>('POST', `${this.path()}/put-back`, write);
-      const left = made.left > 0 ? `; ${made.left} with later changes were left` : '';
+      const left =
+        made.left > 0 ? `; ${counted(made.left, 'with later changes was', 'with later changes were')} left` : '';
       this.done.emit(`Put back: ${this.message()}${left}.`);
     } catch (error) {
       this.problem.set(messageOf(error));

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { cellKey } from '@contract/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
 import type { CellChange } from '@core/book/change';
@@ -98,7 +99,7 @@ export class LedgerActs {
     data.setData('text/plain', toClipboard(block((s, item) => this.shownText(s, item))));
     data.setData(OWN_TYPE, JSON.stringify(block((s, item) => this.typedText(s, item))));
     const cells = rows.length * (right - left + 1);
-    this.statusBar.announce(`${cells === 1 ? 'One cell is' : `${cells} cells are`} copied.`);
+    this.statusBar.announce(`${counted(cells, 'cell is', 'cells are')} copied.`);
   }
 
   /** Pastes at the selection; where something is in doubt or would be overwritten, it is shown first. */
@@ -174,7 +175,7 @@ export class LedgerActs {
     void this.store.changeAll(kind, writes);
     const same = cells.filter((c) => c.kind === 'same').length;
     const done = kind === 'paste' ? 'pasted' : 'filled';
-    const cellsOf = (n: number): string => (n === 1 ? '1 cell' : `${n} cells`);
+    const cellsOf = (n: number): string => counted(n, 'cell');
     this.statusBar.announce(`${cellsOf(writes.length)} ${done}${same > 0 ? `; ${cellsOf(same)} had it already` : ''}.`);
   }
 

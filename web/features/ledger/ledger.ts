@@ -12,6 +12,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { InputText } from 'primeng/inputtext';
 import { Router } from '@angular/router';
 import type { CellChange, EntryContent } from '@core/book/change';
@@ -45,7 +46,7 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
 @Component({
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
+  imports: [Counted, InputText, TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
   providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerAnnouncements, LedgerAddress],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',

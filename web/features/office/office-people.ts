@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, inject, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
@@ -239,7 +240,7 @@ export class OfficePeople {
       this.text.set('');
       const { invitations } = await this.api.send<Invitations>('POST', '/invitations', { logins });
       this.links.set(invitations);
-      return people.length === 1 ? '1 person is added and invited.' : `${people.length} people are added and invited.`;
+      return counted(people.length, 'person is added and invited.', 'people are added and invited.');
     });
   }
 

@@ -1,4 +1,6 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, inject, resource } from '@angular/core';
+import { dayAndTime } from '../../ui/text/dates';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { TableModule } from 'primeng/table';
@@ -115,7 +117,7 @@ export class OfficePage {
     const books = this.page()?.books;
     if (!books) return ' ';
     const sum = (pick: 'toMark' | 'drafts'): number => books.reduce((n, b) => n + b[pick], 0);
-    return `${books.length} book${books.length === 1 ? '' : 's'}; ${sum('toMark')} pieces of work to mark, ${sum('drafts')} drafts not released.`;
+    return `${counted(books.length, 'book')}; ${counted(sum('toMark'), 'piece', 'pieces')} of work to mark, ${counted(sum('drafts'), 'draft')} not released.`;
   });
 
   constructor() {
@@ -127,10 +129,6 @@ export class OfficePage {
 
   /** Changes are made in real time, whatever the school's clock says. */
   protected when(at: string | null): string {
-    return at === null
-      ? 'none yet'
-      : new Date(at)
-          .toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
-          .replace(',', '');
+    return at === null ? 'none yet' : dayAndTime(at, Intl.DateTimeFormat().resolvedOptions().timeZone);
   }
 }

@@ -1,3 +1,4 @@
+import { formOf, listed } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -204,7 +205,7 @@ export class PeopleList {
       .filter((p) => p.n > 0)
       .map((p) => `${p.n} ${p.word}`);
     const sections = this.made()?.made.sections ?? [];
-    return `${parts.join(', ')}${sections.length > 0 ? `; new ${sections.length === 1 ? 'section' : 'sections'} ${sections.join(', ')}` : ''}`;
+    return `${parts.join(', ')}${sections.length > 0 ? `; new ${formOf(sections.length, 'section', 'sections')} ${listed(sections)}` : ''}`;
   });
 
   constructor() {

@@ -1,4 +1,6 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Counted, Form } from '../../ui/text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
@@ -29,6 +31,8 @@ const ROLES = [
   selector: 'lt-people',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    Counted,
+    Form,
     ROWS,
     FormsModule,
     Checkbox,
@@ -237,6 +241,6 @@ export class PeoplePage {
     this.adding.set(false);
     await this.store.reload();
     await this.load();
-    this.statusBar.announce(n === 1 ? '1 student is put in or moved.' : `${n} students are put in or moved.`);
+    this.statusBar.announce(counted(n, 'student is put in or moved.', 'students are put in or moved.'));
   }
 }

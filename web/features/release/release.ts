@@ -1,4 +1,6 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Counted, Form } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
 import { Textarea } from 'primeng/textarea';
 import { ActivatedRoute } from '@angular/router';
@@ -30,7 +32,7 @@ interface Person {
 @Component({
   selector: 'lt-release',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
+  imports: [Counted, Form, ROWS, Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
   templateUrl: './release.html',
   styleUrl: './release.css',
   host: { '(keydown)': 'key($event)' },
@@ -206,7 +208,7 @@ export class ReleasePage {
       moveRules: this.moveRules(),
       ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
     };
-    return this.send('/release', write, 'see it now');
+    return this.send('/release', write, (n) => counted(n, 'student sees it now', 'students see it now'));
   }
 
   protected withdraw(): Promise<void> {
@@ -214,10 +216,12 @@ export class ReleasePage {
       .filter((p) => p.out !== 0)
       .map((p) => p.id);
     const write: WithdrawWrite = { operation: newOperation(), assessment: this.chosen()!, enrolments: had };
-    return this.send('/withdraw', write, 'do not see it any more');
+    return this.send('/withdraw', write, (n) =>
+      counted(n, 'student does not see it any more', 'students do not see it any more'),
+    );
   }
 
-  private async send(path: string, body: unknown, message: string): Promise<void> {
+  private async send(path: string, body: unknown, message: (people: number) => string): Promise<void> {
     if (this.busy()) return;
     this.busy.set(true);
     this.failure.set('');
@@ -226,7 +230,7 @@ export class ReleasePage {
       this.asking.set(null);
       this.picked.set(new Set());
       await this.store.reload();
-      this.statusBar.announce(`${done.people} student${done.people === 1 ? '' : 's'} ${message}.`);
+      this.statusBar.announce(`${message(done.people)}.`);
     } catch (error) {
       this.failure.set(messageOf(error));
       this.asking.set(null);

@@ -1,3 +1,4 @@
+import { listed } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Button } from 'primeng/button';
 import { readRulesFile } from '@core/book/rules-file';
@@ -6,7 +7,7 @@ import { BookStore } from '../../data/book';
 import { fileName, save } from '../../ui/chart/picture-file';
 import { RuleEdit } from './rule-edit';
 import { PARTS } from './sentences';
-import { join, plainWords } from './sentences/sentence';
+import { plainWords } from './sentences/sentence';
 
 /** The rules in plain words for the course handbook, and as a file that leaves and comes in. */
 @Component({
@@ -142,7 +143,7 @@ export class RulesPaper {
         ...more,
       ]);
     }
-    const titles = (ids: string[]): string => join(ids.slice(0, 8).map((id) => this.store.titles()[id] ?? id));
+    const titles = (ids: string[]): string => listed(ids.slice(0, 8).map((id) => this.store.titles()[id] ?? id));
     const note = (ids: string[], says: string): string[] =>
       ids.length === 0 ? [] : [`${titles(ids)}${ids.length > 8 ? ` and ${ids.length - 8} more` : ''} ${says}`];
     this.notes.set([

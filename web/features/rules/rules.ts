@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -11,6 +12,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { Counted, Form } from '../../ui/text/counted';
 import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
@@ -41,6 +43,8 @@ import type { RulesState, RulesWrite } from '@contract/rules';
   selector: 'lt-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    Counted,
+    Form,
     InputText,
     FormsModule,
     RouterLink,
@@ -219,7 +223,7 @@ export class RulesPage {
       await this.store.reload();
       this.edit.drop();
       this.statusBar.announce(
-        `${supposed ? 'It is so now' : 'The rule is made'}. ${moved} ${moved === 1 ? 'student has' : 'students have'} moved.`,
+        `${supposed ? 'It is so now' : 'The rule is made'}. ${counted(moved, 'student has', 'students have')} moved.`,
       );
     } catch (error) {
       this.failure.set(messageOf(error));

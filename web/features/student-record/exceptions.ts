@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
 import { dayAndTime } from '../../ui/text/dates';
 
@@ -10,9 +11,7 @@ export function exceptionsOf(content: EntryContent, zone: string): string[] {
     content.state === 'awaiting' ? 'still awaited' : '',
     content.dueAt ? `due ${dayAndTime(content.dueAt, zone)}` : '',
     content.closesAt ? `open until ${dayAndTime(content.closesAt, zone)}` : '',
-    content.lateAllowances
-      ? `${content.lateAllowances} late ${content.lateAllowances === 1 ? 'allowance' : 'allowances'}`
-      : '',
+    content.lateAllowances ? counted(content.lateAllowances, 'late allowance', 'late allowances') : '',
     content.set !== undefined ? `score set to ${content.set}` : '',
     content.protected ? 'always kept' : '',
     content.attempts?.some((a) => a.onTime) ? 'lateness waived' : '',

@@ -1,3 +1,4 @@
+import { counted, listed } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input } from '@angular/core';
 import { max, scaleLinear } from 'd3';
 import { alike } from '@core/statistics/spread';
@@ -126,8 +127,8 @@ export class PairPicture {
   );
   protected readonly words = computed(
     () =>
-      `${this.up()} against ${this.across()}, ${this.pairs().length} students${
-        this.odd().length > 0 ? `; far from the others: ${this.odd().join(', ')}` : ''
+      `${this.up()} against ${this.across()}, ${counted(this.pairs().length, 'student')}${
+        this.odd().length > 0 ? `; far from the others: ${listed(this.odd())}` : ''
       }`,
   );
 

@@ -1,14 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import type { Invitations } from '@contract/accounts';
 
 /** Links just made, to be handed on: they are shown once, and only a hash of each is kept. */
 @Component({
   selector: 'lt-invite-links',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Counted],
   template: `
     <section class="notice" aria-label="Invitations">
       <p>
-        <b>{{ links().length }} {{ links().length === 1 ? 'invitation' : 'invitations' }}.</b>
+        <b>{{ links().length | counted: 'invitation' }}.</b>
         Each link works once, for fourteen days; it is shown here only now.
         <button type="button" class="word" (click)="copy()">{{ copied() ? 'copied' : 'copy them all' }}</button>
         <button type="button" class="word" (click)="leave.emit()">done</button>

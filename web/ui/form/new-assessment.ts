@@ -8,6 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { Counted } from '../../ui/text/counted';
 import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { readAssessment, type AssessmentContext, type AssessmentLine } from '@core/import/new-assessment';
@@ -17,7 +18,7 @@ import { dayAndTime } from '../text/dates';
 @Component({
   selector: 'lt-new-assessment',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, Button],
+  imports: [Counted, InputText, Button],
   template: `
     <label for="new-assessment">A new assessment: its title, then points, category and due day as you like</label>
     <div class="line">
@@ -41,7 +42,7 @@ import { dayAndTime } from '../text/dates';
       @if (problem()) {
         {{ problem() }}
       } @else if (line(); as l) {
-        <b>{{ l.title }}</b> · {{ l.points }} {{ l.points === 1 ? 'point' : 'points' }} · {{ titleOf(l.category) }} ·
+        <b>{{ l.title }}</b> · {{ l.points | counted: 'point' }} · {{ titleOf(l.category) }} ·
         {{ l.due ? 'due ' + when(l.due) : 'no due day' }}{{ l.extraCredit ? ' · extra credit' : ''
         }}{{ l.counts ? '' : ' · only shown, counts nowhere' }}
         @if (l.like; as like) {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { Counted } from '../text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from './rows';
 import type { Shown } from '@core/proposal/compare';
 
@@ -19,7 +20,7 @@ const FIRST = 30;
 @Component({
   selector: 'lt-movers-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS],
+  imports: [Counted, ROWS],
   template: `
     <p-table
       [value]="$any(shown())"
@@ -54,7 +55,7 @@ const FIRST = 30;
       <button type="button" class="word" (click)="all.set(true)">and {{ rows().length - shown().length }} more</button>
     }
     @if (unlisted() > 0 && all()) {
-      <p class="quiet">{{ unlisted() }} more are not listed: they move the least.</p>
+      <p class="quiet">{{ unlisted() | counted: 'more is' : 'more are' }} not listed: they move the least.</p>
     }
   `,
   styles: `

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { decimalMark, locale } from './locale';
 
 /** Dates as people read them here, in the book's time zone and their own way. Years are left out: a term is short. */
@@ -47,7 +48,7 @@ export const clock = (): string => new Date().toLocaleTimeString('en-GB', { hour
 /** "8 days", "today": how long ago, in whole days. */
 export function ago(at: string, now: string): string {
   const days = Math.floor((Date.parse(now) - Date.parse(at)) / 86_400_000);
-  return days <= 0 ? 'today' : days === 1 ? '1 day' : `${days} days`;
+  return days <= 0 ? 'today' : counted(days, 'day');
 }
 
 /** What a way of writing looks like: "4 Dec 17:00, 12.5". */

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
 import type { JournalCell, JournalSet } from '@contract/history';
 import { dayAndTime } from './dates';
@@ -57,7 +58,7 @@ export function lineWords(line: JournalCell, names: Names): { was: string; becom
     const group = (t: string | null): string => {
       if (t === null) return 'no such group';
       const g = JSON.parse(t) as { title: string; members: string[] };
-      return `${g.title}, ${g.members.length} students`;
+      return `${g.title}, ${counted(g.members.length, 'student')}`;
     };
     return { was: group(line.was), becomes: group(line.becomes) };
   }
@@ -97,7 +98,7 @@ const BOOK_WORDS: Record<string, (text: string | null, other: string | null, nam
     const was = JSON.parse(other ?? '{}') as typeof is;
     return [
       is.left === was.left && other !== null ? '' : is.left ? 'out of the book' : 'in the book',
-      (is.extraTimeHours ?? 0) === (was.extraTimeHours ?? 0) ? '' : `${is.extraTimeHours ?? 0} hours more`,
+      (is.extraTimeHours ?? 0) === (was.extraTimeHours ?? 0) ? '' : `${counted(is.extraTimeHours ?? 0, 'hour')} more`,
       (is.section ?? null) === (was.section ?? null) && other !== null
         ? ''
         : is.section

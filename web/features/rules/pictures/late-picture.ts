@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { line, max, scaleLinear } from 'd3';
 import type { LateRule } from '@core/book/document';
@@ -100,7 +101,7 @@ export class LatePicture {
     const every = Math.max(1, Math.ceil(all / 6));
     return Array.from({ length: Math.floor(all / every) }, (_, i) => (i + 1) * every).map((n) => ({
       at: n * step,
-      text: `${n} ${days ? 'day' : 'hour'}${n === 1 ? '' : 's'}`,
+      text: counted(n, days ? 'day' : 'hour'),
     }));
   });
   protected readonly words = computed(() => {

@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -162,7 +163,7 @@ export class PolicyPage implements OnDestroy {
     const took = books.filter((b) => b.state === 'takes').length;
     const refused = books.filter((b) => b.state === 'refused').length;
     this.statusBar.announce(
-      `The school’s rules are made. ${took === 1 ? '1 book has' : `${took} books have`} taken them on${refused > 0 ? `; ${refused} could not` : ''}.`,
+      `The school’s rules are made. ${counted(took, 'book has', 'books have')} taken them on${refused > 0 ? `; ${refused} could not` : ''}.`,
     );
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { Counted, Form } from '../../../ui/text/counted';
 import { listAreas } from '@core/policy/words';
 import type { PolicyRollout, RolloutBook, RolloutMovers } from '@contract/policy';
 import { Api, messageOf } from '../../../data/api';
@@ -8,7 +9,7 @@ import { MoversTable, type MoverRow } from '../../../ui/layout/movers-table';
 @Component({
   selector: 'lt-policy-rollout',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MoversTable],
+  imports: [Counted, Form, MoversTable],
   template: `
     @if (rollout().kind === 'trial') {
       <p class="counts">
@@ -25,7 +26,7 @@ import { MoversTable, type MoverRow } from '../../../ui/layout/movers-table';
     }
     @if (sums().readers > 0) {
       <p class="notice">
-        <b>{{ sums().readers }} of them {{ sums().readers === 1 ? 'has' : 'have' }} read a standing.</b> It stays as it
+        <b>{{ sums().readers }} of them {{ sums().readers | form: 'has' : 'have' }} read a standing.</b> It stays as it
         was released until their teacher releases with today’s rules; then they are told.
       </p>
     }
@@ -56,7 +57,7 @@ import { MoversTable, type MoverRow } from '../../../ui/layout/movers-table';
     </ul>
     @if (quiet() > 0) {
       <p class="quiet">
-        {{ quiet() === 1 ? '1 book stays' : quiet() + ' books stay' }} as {{ quiet() === 1 ? 'it is' : 'they are' }}.
+        {{ quiet() | counted: 'book stays' : 'books stay' }} as {{ quiet() | form: 'it is' : 'they are' }}.
       </p>
     }
   `,

@@ -1,3 +1,4 @@
+import { counted, formOf } from '@core/words/count';
 import type { LateRule } from '@core/book/document';
 import { dayWords, readDays } from '../words/day-list';
 import { freshName, namesOf, put, putRule, putRules, ruleOf, type Draft } from '../draft';
@@ -186,7 +187,7 @@ export const LATENESS: Part = {
   title: 'Lateness',
   lead: (draft) => {
     const used = new Set(namesOf(draft, 'late').flatMap((name) => usersOf(draft, 'late', name))).size;
-    return `${used} of ${draft.items.length} assessments lose points for lateness. On paper, say how late in the ledger: /late 2.`;
+    return `${used} of ${counted(draft.items.length, 'assessment')} ${formOf(used, 'loses', 'lose')} points for lateness. On paper, say how late in the ledger: /late 2.`;
   },
   sentences: (draft) => [
     {

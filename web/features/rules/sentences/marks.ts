@@ -1,3 +1,4 @@
+import { counted, formOf } from '@core/words/count';
 import type { NamedMark } from '@core/book/document';
 import { freshName, namesOf, putRule, renameRule, ruleOf, type Draft } from '../draft';
 import type { Part, Sentence } from './sentence';
@@ -32,7 +33,7 @@ function setOf(draft: Draft, name: string): Sentence[] {
           ? '.'
           : users.length === 0
             ? '. No assessment has it.'
-            : `. ${users.length} of ${draft.items.length} assessments have it.`,
+            : `. ${users.length} of ${counted(draft.items.length, 'assessment')} ${formOf(users.length, 'has', 'have')} it.`,
         {
           kind: 'act',
           text: 'a mark more',

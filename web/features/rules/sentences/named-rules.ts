@@ -1,3 +1,4 @@
+import { counted, formOf } from '@core/words/count';
 import {
   groupsDeep,
   namesOf,
@@ -21,7 +22,11 @@ export const usersOf = (draft: Draft, set: 'late' | 'blank', name: string): stri
   [...rulesInForce(draft, set)].filter(([, rule]) => rule === name).map(([id]) => id);
 
 const useText = (n: number, all: number): string =>
-  n === 0 ? 'Nothing uses it' : n === all ? 'Every assessment uses it' : `${n} of ${all} assessments use it`;
+  n === 0
+    ? 'Nothing uses it'
+    : n === all
+      ? 'Every assessment uses it'
+      : `${n} of ${counted(all, 'assessment')} ${formOf(n, 'uses', 'use')} it`;
 
 /** The name of a rule, who uses it, and taking it away where nothing names it. */
 export function ruleTools(

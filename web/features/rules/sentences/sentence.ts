@@ -1,3 +1,4 @@
+import { listed } from '@core/words/count';
 import type { Place } from '@core/policy/deviations';
 import type { PolicyArea } from '@core/policy/document';
 import type { Draft } from '../draft';
@@ -81,12 +82,8 @@ export interface Part {
   sentences(draft: Draft): Sentence[];
 }
 
-export function join(words: readonly string[]): string {
-  return words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;
-}
-
 export const manyText = (p: ManyPiece): string =>
-  p.value.length === 0 ? p.none : join(p.choices.filter((c) => p.value.includes(c.value)).map((c) => c.text));
+  p.value.length === 0 ? p.none : listed(p.choices.filter((c) => p.value.includes(c.value)).map((c) => c.text));
 
 export const choiceText = (p: ChoicePiece): string => p.choices.find((c) => c.value === p.value)?.text ?? p.value;
 

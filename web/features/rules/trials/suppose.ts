@@ -1,3 +1,4 @@
+import { counted } from '@core/words/count';
 import { cellKey } from '@contract/cell-key';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Choice, optionsOf } from '../../../ui/form/choice';
@@ -172,8 +173,8 @@ export class Suppose {
       }));
       if (cells.length === 0)
         return this.message.set(`There is nobody among them of whom that could be supposed in ${item.title}.`);
-      const who = cells.length === 1 ? '1 student' : `${cells.length} students`;
-      const amount = this.asksPoints() ? ` ${points} ${points === 1 ? 'point' : 'points'}` : '';
+      const who = counted(cells.length, 'student');
+      const amount = this.asksPoints() ? ` ${counted(points!, 'point')}` : '';
       const message = `${item.title}, ${who}: ${DONE[kind]}${amount}`;
       this.edit.try(this.with({ ...draft }, { says: message, cells }));
     } catch (error) {

@@ -1,6 +1,6 @@
+import { listed } from '@core/words/count';
 import type { Difference } from '@core/proposal/differences';
 import { groupsDeep, titleOf, type Draft } from '../draft';
-import { join } from '../sentences/sentence';
 
 const SETTINGS: Record<string, string> = {
   blank: 'the rule for blanks',
@@ -53,5 +53,5 @@ function words(draft: Draft, d: Difference): string {
 /** What moves somebody, in a few words: "the weight of Checks and drops of Practicals". */
 export function causeWords(draft: Draft, differences: readonly Difference[]): string {
   const all = [...new Set(differences.map((d) => words(draft, d)).filter(Boolean))];
-  return all.length > 3 ? `${all.slice(0, 3).join(', ')} and ${all.length - 3} more` : join(all);
+  return all.length > 3 ? `${all.slice(0, 3).join(', ')} and ${all.length - 3} more` : listed(all);
 }

@@ -1,3 +1,4 @@
+import { counted, listed } from '@core/words/count';
 import type { RulesPart } from '@core/book/change';
 import type { NamedMark, Scale } from '@core/book/document';
 import type { Deviation, OtherDays } from '@core/policy/deviations';
@@ -6,7 +7,7 @@ import type { Draft, RuleSet } from '../draft';
 import { BLANKS } from '../sentences/blanks';
 import { DAYS, LATENESS } from '../sentences/lateness';
 import { ROUNDING } from '../sentences/letters';
-import { join, plainWords, type Part } from '../sentences/sentence';
+import { plainWords, type Part } from '../sentences/sentence';
 
 /** A draft that holds one rule of a set, or one rounding, and nothing else. */
 function lone(rules: Partial<RulesPart>): Draft {
@@ -32,15 +33,15 @@ const ruleWords = (part: Part, draft: Draft, keep: (id: string) => boolean): str
     .map(plainWords)
     .join(' ');
 
-const marksWords = (marks: NamedMark[]): string => join(marks.map((m) => `${m.label} ${m.percent} %`));
+const marksWords = (marks: NamedMark[]): string => listed(marks.map((m) => `${m.label} ${m.percent} %`));
 const scaleWords = (scale: Scale): string =>
-  join([...scale.bands].sort((a, b) => b.from - a.from).map((b) => `${b.label} ${b.from} %`)) +
+  listed([...scale.bands].sort((a, b) => b.from - a.from).map((b) => `${b.label} ${b.from} %`)) +
   (scale.lookUp === 'exact' ? ', by the exact percentage' : '');
 
 const daysWords = (days: readonly string[]): string => {
   const week = days.filter((d) => d.length === 1).map((d) => DAYS[Number(d) - 1]!.text);
   const dates = days.filter((d) => d.length > 1);
-  return join([...week, ...(dates.length > 0 ? [dayWords(dates)] : [])]);
+  return listed([...week, ...(dates.length > 0 ? [dayWords(dates)] : [])]);
 };
 
 const goesBy = (name: unknown, none: string): string =>
@@ -50,7 +51,7 @@ const goesBy = (name: unknown, none: string): string =>
 export function departureWords({ matter, place, is, school }: Deviation, title: string): string {
   switch (matter) {
     case 'allowance':
-      return `A late allowance is worth ${String(is)} hours, not ${String(school)}.`;
+      return `A late allowance is worth ${counted(Number(is), 'hour')}, not ${String(school)}.`;
     case 'rounding': {
       const words = (rounding: unknown): string =>
         ruleWords(ROUNDING, lone({ rounding: rounding as RulesPart['rounding'] }), (id) => id === 'rounding').replace(

@@ -1,6 +1,7 @@
+import { counted, listed } from '@core/words/count';
 import { FLAG, STATES, type CellColumns } from '../../../worker/protocol';
 import { groupsDeep, titleOf, type Draft } from '../draft';
-import { join, type Sentence } from '../sentences/sentence';
+import { type Sentence } from '../sentences/sentence';
 
 /** The cells of the open book, by student and item, and what students are called. */
 export interface OpenClass {
@@ -48,13 +49,13 @@ function people(names: readonly string[], of: number, one: string, many: string)
 function work(ids: readonly string[], draft: Draft): string {
   const all = draft.items;
   if (ids.length === 0) return 'Touches no assessment.';
-  if (ids.length === all.length) return `Touches all ${all.length} assessments.`;
+  if (ids.length === all.length) return `Touches all ${counted(all.length, 'assessment')}.`;
   const here = all.filter((i) => ids.includes(i.id));
   const categories = groupsDeep(draft.rules.tree)
     .filter((p) => p.parent !== null && here.some((i) => i.category === p.group.id))
     .map((p) => titleOf(draft, p.group));
-  const within = categories.length > 0 ? `, in ${join(categories)}` : '';
-  return `Touches ${ids.length} of ${all.length} assessments${within}: ${some(here.map((i) => i.title))}`;
+  const within = categories.length > 0 ? `, in ${listed(categories)}` : '';
+  return `Touches ${ids.length} of ${counted(all.length, 'assessment')}${within}: ${some(here.map((i) => i.title))}`;
 }
 
 /** What a sentence touches, in words: assessments with their categories, and whom it concerns now. */
