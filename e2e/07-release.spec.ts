@@ -99,7 +99,7 @@ test('a standing is seen only where the teacher shows it, and what is withdrawn 
   await page.getByRole('checkbox', { name: 'Farrelly, Con' }).check();
   await page.getByRole('button', { name: 'Withdraw from 1 …' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
-  await expect(page.locator('footer output')).toContainText('do not see it any more');
+  await expect(page.locator('footer output')).toContainText('1 student does not see it any more');
   await student.reload();
   await expect(student.getByRole('heading', { name: 'Piece by piece' })).toBeVisible();
   await expect(student.getByRole('heading', { name: 'Where you stand' })).toHaveCount(0);

@@ -7,6 +7,7 @@ import type { BookPage } from '@contract/books';
 import type { ChangesWrite, EntryState } from '@contract/scores';
 import type { PutBackMade } from '@contract/history';
 import { clock } from '../ui/text/dates';
+import { titlesWithPoints, withPoints } from '../ui/text/locale';
 import { openSheet, SHEET_WORKER } from '../worker/sheet-client';
 import { FLAG, type CellColumns, type RowUpdate, type Standing, type WholeSheet } from '../worker/protocol';
 import { Api, newOperation, messageOf } from './api';
@@ -153,6 +154,7 @@ export const BookStore = signalStore(
         const page = await store.api.get<BookPage>(`/books/${encodeURIComponent(id)}`);
         if (turn !== opening) return void sheet.catch(() => undefined);
         patchState(store, { page, problem: '' });
+        titlesWithPoints.set(withPoints(page.assessments.map((a) => a.title)));
         const opened = await sheet;
         if (turn !== opening) return;
         touchAll(opened.students.length);

@@ -1,3 +1,4 @@
+import { inDecimals } from '../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
@@ -173,7 +174,7 @@ export class AttemptsPage {
       this.tried.set(
         t.before.percent === t.after.percent && t.before.letter === t.after.letter
           ? 'The standing stays what it is.'
-          : `The standing goes from ${t.before.percent ?? 'none'} ${t.before.letter ?? ''} to ${t.after.percent ?? 'none'} ${t.after.letter ?? ''}.`,
+          : `The standing goes from ${inDecimals(t.before.percent ?? 'none')} ${t.before.letter ?? ''} to ${inDecimals(t.after.percent ?? 'none')} ${t.after.letter ?? ''}.`,
       );
   }
 

@@ -1,5 +1,6 @@
 import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Decimals } from '../../ui/text/decimals';
 import { Counted, Form } from '../../ui/text/counted';
 import { Button } from 'primeng/button';
 import { ApiProblem, messageOf } from '../../data/api';
@@ -11,7 +12,7 @@ import { dayAndTime } from '../../ui/text/dates';
 @Component({
   selector: 'lt-closing',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Form, Counted, Button],
+  imports: [Decimals, Form, Counted, Button],
   templateUrl: './closing.html',
   styleUrl: './closing.css',
 })

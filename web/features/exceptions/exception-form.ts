@@ -10,6 +10,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { Decimals } from '../../ui/text/decimals';
 import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
@@ -40,7 +41,7 @@ const NEEDS: Record<string, string> = {
 @Component({
   selector: 'lt-exception-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, FormsModule, Select, MultiSelect, Button, DayBox],
+  imports: [Decimals, InputText, FormsModule, Select, MultiSelect, Button, DayBox],
   templateUrl: './exception-form.html',
   styleUrl: './exception-form.css',
   host: { '(keydown.control.enter)': 'make()' },

@@ -1,3 +1,4 @@
+import { inDecimals } from '../../ui/text/locale';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -39,7 +40,7 @@ interface Row {
 }
 
 const figure = (s: { percent: string | null; letter: string | null }): string =>
-  s.percent === null ? (s.letter ?? 'no grade') : s.letter === null ? s.percent : `${s.percent} ${s.letter}`;
+  s.percent === null ? (s.letter ?? 'no grade') : [inDecimals(s.percent), s.letter].filter(Boolean).join(' ');
 
 /** Every exception of the book on one page: who, what, why, since when, and what it changes. Each ends with one key. */
 @Component({

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output, signal } from '@angular/core';
+import { Decimals } from '../../ui/text/decimals';
 import { Counted } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
 import { RouterLink } from '@angular/router';
@@ -11,7 +12,7 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
 @Component({
   selector: 'lt-between',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Counted, ROWS, RouterLink],
+  imports: [Decimals, Counted, ROWS, RouterLink],
   template: `
     <div class="sheet">
       <div class="page-head">
@@ -44,9 +45,9 @@ import { contentWords, type Names } from '../../ui/text/journal-words';
                 <ng-template #body let-s [ltRows]="a.standings">
                   <tr>
                     <td>{{ names().student(s.enrolment) }}</td>
-                    <td class="right mono quiet">{{ s.before ?? '–' }} {{ s.letterBefore }}</td>
+                    <td class="right mono quiet">{{ (s.before | decimals) || '–' }} {{ s.letterBefore }}</td>
                     <td class="right mono">
-                      <b>{{ s.after ?? '–' }} {{ s.letterAfter }}</b>
+                      <b>{{ (s.after | decimals) || '–' }} {{ s.letterAfter }}</b>
                     </td>
                   </tr>
                 </ng-template>

@@ -1,3 +1,4 @@
+import { inDecimals } from '../../ui/text/locale';
 import { counted } from '@core/words/count';
 import { cellKey } from '@contract/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
@@ -93,7 +94,7 @@ export class LedgerActs {
           const column = this.view.layout()[left + c];
           if (column?.kind !== 'total') return this.store.standings()[s]?.percent ?? '';
           const total = this.view.totals().get(column.category)?.[s] ?? NaN;
-          return Number.isNaN(total) ? '' : total.toFixed(2);
+          return Number.isNaN(total) ? '' : inDecimals(total.toFixed(2));
         }),
       );
     data.setData('text/plain', toClipboard(block((s, item) => this.shownText(s, item))));

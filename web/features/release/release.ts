@@ -1,3 +1,4 @@
+import { inDecimals } from '../../ui/text/locale';
 import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { Counted, Form } from '../../ui/text/counted';
@@ -151,7 +152,7 @@ export class ReleasePage {
   }
 
   protected shown(s: ReleasePreview['lines'][number]['after']): string {
-    return `${s.percent ?? 'none'}${s.letter === null ? '' : ` ${s.letter}`}`;
+    return `${inDecimals(s.percent ?? 'none')}${s.letter === null ? '' : ` ${s.letter}`}`;
   }
 
   protected name(id: string): string {

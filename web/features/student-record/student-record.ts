@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { Decimals } from '../../ui/text/decimals';
 import { ROWS } from '../../ui/layout/rows';
 import { Router, RouterLink } from '@angular/router';
 import type { EntryContent } from '@core/book/change';
@@ -44,7 +45,7 @@ interface Work {
 @Component({
   selector: 'lt-one-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, RouterLink, TermLine, WorkingLines, AskText],
+  imports: [Decimals, ROWS, RouterLink, TermLine, WorkingLines, AskText],
   templateUrl: './student-record.html',
   styleUrl: './student-record.css',
   host: { role: 'main', '(document:keydown)': 'key($event)' },

@@ -1,4 +1,6 @@
+import { inDecimals } from '../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { Decimals } from '../../ui/text/decimals';
 import { ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
@@ -22,7 +24,7 @@ const NOTHING: RehearsalWrite = { asOf: null, section: null, extraTimeHours: 0, 
 @Component({
   selector: 'lt-rehearsal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ROWS, FormsModule, Checkbox, Choice, InputText, DayBox, RouterLink, StatementView],
+  imports: [Decimals, ROWS, FormsModule, Checkbox, Choice, InputText, DayBox, RouterLink, StatementView],
   templateUrl: './rehearsal.html',
   styleUrl: './rehearsal.css',
 })
@@ -56,7 +58,7 @@ export class RehearsalPage {
         typed: typedOf(entry),
         received: receivedOf(entry),
         released: cell?.released ?? false,
-        counts: item?.earned ? shortText(parse(item.earned)) : '',
+        counts: item?.earned ? inDecimals(shortText(parse(item.earned))) : '',
         /** What a blank is by the book's rules. */
         blank: item?.state === 'missing' ? 'missing' : '',
         dropped: item?.dropped ?? false,

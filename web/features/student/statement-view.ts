@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { inDecimals, titlesWithPoints, withPoints } from '../../ui/text/locale';
+import { ChangeDetectionStrategy, Component, computed, effect, input, signal } from '@angular/core';
+import { Decimals } from '../../ui/text/decimals';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
 import { RangeBar } from '../../ui/chart/range-bar';
@@ -10,7 +12,7 @@ import type { StudentBook } from '@contract/statements';
 @Component({
   selector: 'lt-statement-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RangeBar, WorkingLines],
+  imports: [Decimals, RangeBar, WorkingLines],
   templateUrl: './statement-view.html',
   styleUrl: './statement-view.css',
 })
@@ -29,10 +31,12 @@ export class StatementView {
   });
   protected readonly bands = computed(() => (this.page().standing?.scale ?? []).map((b) => b.from));
 
+  private readonly titles = effect(() => titlesWithPoints.set(withPoints(this.page().work.map((w) => w.title))));
+
   /** "17.5", from the exact fraction. */
   protected points(earned: string): string {
     const text = shortText(parse(earned));
-    return text.includes('.') ? text : `${text}.0`;
+    return inDecimals(text.includes('.') ? text : `${text}.0`);
   }
 
   protected at(moment: string): string {

@@ -1,5 +1,6 @@
 import { counted, listed } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input } from '@angular/core';
+import { Decimals } from '../text/decimals';
 import { max, scaleLinear } from 'd3';
 import { alike } from '@core/statistics/spread';
 
@@ -17,6 +18,7 @@ const FOOT = 40;
 @Component({
   selector: 'lt-pair-picture',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Decimals],
   template: `
     <svg
       [attr.viewBox]="'0 0 ' + size + ' ' + size"
@@ -50,7 +52,7 @@ const FOOT = 40;
           [attr.fill]="d.odd ? 'var(--plum)' : 'var(--ink)'"
           fill-opacity="0.8"
         >
-          <title>{{ d.name }}: {{ d.x.toFixed(1) }} and {{ d.y.toFixed(1) }} %</title>
+          <title>{{ d.name }}: {{ d.x.toFixed(1) | decimals }} and {{ d.y.toFixed(1) | decimals }} %</title>
         </circle>
       }
       @for (n of labels(); track $index) {

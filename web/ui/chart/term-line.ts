@@ -1,4 +1,6 @@
+import { inDecimals } from '../text/locale';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { Decimals } from '../text/decimals';
 import { curveStepAfter, line, scaleLinear, scaleTime } from 'd3';
 import type { StandingAt } from '../../worker/protocol';
 import { day } from '../text/dates';
@@ -13,6 +15,7 @@ const RIGHT = WIDTH - 60;
 @Component({
   selector: 'lt-term-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Decimals],
   template: `
     <svg
       [attr.viewBox]="'0 0 ' + width + ' ' + height"
@@ -28,7 +31,7 @@ const RIGHT = WIDTH - 60;
       <path [attr.d]="path()" fill="none" stroke="var(--ink)" stroke-width="2" />
       @for (p of shown(); track p.at) {
         <circle [attr.cx]="x()(p.at)" [attr.cy]="y()(p.standing.at)" r="3" fill="var(--ink)">
-          <title>{{ dayOf(p.at) }}: {{ p.standing.percent }} {{ p.standing.letter }}</title>
+          <title>{{ dayOf(p.at) }}: {{ p.standing.percent | decimals }} {{ p.standing.letter }}</title>
         </circle>
       }
       @if (last(); as l) {
@@ -39,7 +42,7 @@ const RIGHT = WIDTH - 60;
           font-weight="700"
           fill="var(--ink)"
         >
-          {{ l.standing.percent }} {{ l.standing.letter }}
+          {{ l.standing.percent | decimals }} {{ l.standing.letter }}
         </text>
       }
       @for (t of ticks(); track t.at) {
@@ -98,7 +101,7 @@ export class TermLine {
     () =>
       `Standing over the term: ${
         this.shown()
-          .map((p) => `${this.dayOf(p.at)} ${p.standing.percent}`)
+          .map((p) => `${this.dayOf(p.at)} ${inDecimals(p.standing.percent ?? '')}`)
           .join(', ') || 'none yet'
       }`,
   );

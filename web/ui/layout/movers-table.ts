@@ -1,3 +1,4 @@
+import { inDecimals } from '../text/locale';
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
 import { Counted } from '../text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from './rows';
@@ -78,7 +79,7 @@ export class MoversTable {
 
   /** One figure where it is the letter alone that changes. */
   protected figures({ before, after }: MoverRow): string {
-    const [was, is] = [before.percent ?? 'none', after.percent ?? 'none'];
+    const [was, is] = [inDecimals(before.percent ?? 'none'), inDecimals(after.percent ?? 'none')];
     return was === is ? is : `${was} → ${is}`;
   }
 

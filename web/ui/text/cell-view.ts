@@ -1,3 +1,4 @@
+import { inDecimals } from './locale';
 import { FLAG, STATES, type CellColumns } from '../../worker/protocol';
 
 /** One cell as it is drawn and read out. */
@@ -28,7 +29,7 @@ export interface CellOptions {
 /** Hundredths of a point as text: at most two decimals, one always: "13.0", "12.25". */
 export function points(hundredths: number): string {
   const text = (hundredths / 100).toFixed(2);
-  return text.endsWith('0') ? text.slice(0, -1) : text;
+  return inDecimals(text.endsWith('0') ? text.slice(0, -1) : text);
 }
 
 const WORDS: Record<(typeof STATES)[number], string> = {
@@ -60,7 +61,7 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
     words.push(text, ink ? 'released' : flags & FLAG.changed ? 'changed since released' : 'draft');
     const late = cells.taken[at]!;
     if (late > 0) {
-      taken = `−${points(late).replace(/\.0$/, '')}`;
+      taken = `−${points(late).replace(/[.,]0$/, '')}`;
       words.push(`late, ${taken}`);
     }
     if (state === 'set') {

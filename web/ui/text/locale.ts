@@ -22,3 +22,21 @@ export function inDecimals(text: string): string {
   const mark = decimalMark(locale());
   return mark === '.' ? text : text.replace(/^([^\d]*\d+)\.(\d)/, `$1${mark}$2`);
 }
+
+/** Titles of the open book with a point between digits ("Lab 1.2"): they stay as they are written. */
+export const titlesWithPoints = signal<readonly string[]>([]);
+export const withPoints = (titles: readonly string[]): string[] => titles.filter((t) => /\d\.\d/.test(t));
+
+/** A sentence of a working with its numbers in this person's decimals. */
+export function figuresIn(sentence: string): string {
+  const mark = decimalMark(locale());
+  if (mark === '.') return sentence;
+  const written = (text: string): string => text.replace(/(\d)\.(\d)/g, `$1${mark}$2`);
+  const titles = titlesWithPoints();
+  if (titles.length === 0) return written(sentence);
+  const any = titles.map((t) => t.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('|');
+  return sentence
+    .split(new RegExp(`(${any})`))
+    .map((part, i) => (i % 2 === 1 ? part : written(part)))
+    .join('');
+}

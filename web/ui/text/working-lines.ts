@@ -1,18 +1,20 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { Figures } from './decimals';
 import type { Line } from '@core/working/sentences';
 
 /** The lines of a working: label, sentence, figure. */
 @Component({
   selector: 'lt-working-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Figures],
   template: `
     <dl>
       @for (l of lines(); track $index) {
         <div [class]="l.tone">
           <dt>{{ l.label }}</dt>
-          <dd class="figure mono">{{ l.figure }}</dd>
+          <dd class="figure mono">{{ l.figure | figures }}</dd>
           @if (l.detail) {
-            <dd class="detail">{{ l.detail }}</dd>
+            <dd class="detail">{{ l.detail | figures }}</dd>
           }
         </div>
       }

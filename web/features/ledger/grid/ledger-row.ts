@@ -1,4 +1,6 @@
+import { inDecimals } from '../../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { Decimals } from '../../../ui/text/decimals';
 import { scaleLinear } from 'd3';
 import type { Standing } from '../../../worker/protocol';
 import { STANDING_BAR } from './geometry';
@@ -12,6 +14,7 @@ export const onBar = scaleLinear([20, 105], [STANDING_BAR.left, STANDING_BAR.lef
 @Component({
   selector: 'lt-ledger-row',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Decimals],
   host: { role: 'row', '[attr.aria-rowindex]': 'row().row + 3', '[style.top.px]': 'row().top' },
   template: `
     <div class="name" role="rowheader" aria-colindex="1" [attr.title]="row().name">
@@ -47,7 +50,7 @@ export const onBar = scaleLinear([20, 105], [STANDING_BAR.left, STANDING_BAR.lef
         @if (s.at === s.at) {
           <i class="point" [style.left.px]="x(s.at) - 1.5"></i>
         }
-        <b class="mono">{{ s.percent ?? '–' }}</b>
+        <b class="mono">{{ (s.percent | decimals) || '–' }}</b>
         <strong>{{ s.letter ?? '' }}</strong>
       }
     </div>
@@ -80,6 +83,6 @@ export class LedgerRow {
   protected words(s: Standing | undefined): string {
     if (!s) return 'being worked out';
     if (s.percent === null) return 'no grade yet';
-    return `${s.percent} percent${s.letter ? `, ${s.letter}` : ''}, from ${s.low} to ${s.high}`;
+    return `${inDecimals(s.percent)} percent${s.letter ? `, ${s.letter}` : ''}, from ${inDecimals(s.low ?? '')} to ${inDecimals(s.high ?? '')}`;
   }
 }

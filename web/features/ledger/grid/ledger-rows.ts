@@ -1,3 +1,4 @@
+import { inDecimals } from '../../../ui/text/locale';
 import { cellKey } from '@contract/cell-key';
 import { computed, inject, Injectable } from '@angular/core';
 import type { Group } from '@core/book/document';
@@ -199,7 +200,10 @@ export class LedgerRows {
 }
 
 function totalView(percent: number | undefined): CellView {
-  const text = percent === undefined || Number.isNaN(percent) ? '' : (Math.floor(percent * 100 + 0.5) / 100).toFixed(1);
+  const text =
+    percent === undefined || Number.isNaN(percent)
+      ? ''
+      : inDecimals((Math.floor(percent * 100 + 0.5) / 100).toFixed(1));
   return { text, taken: '', look: 'cell score total', words: text === '' ? 'no total yet' : `total ${text} percent` };
 }
 

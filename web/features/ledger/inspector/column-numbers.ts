@@ -1,3 +1,4 @@
+import { inDecimals } from '../../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { spreadOf } from '@core/statistics/spread';
 import { TICKS } from '@core/statistics/ticks';
@@ -100,7 +101,7 @@ export class ColumnNumbers {
     const line = (message: string, value: number) => ({
       message,
       value: points(Math.round(value * 100)),
-      percent: full > 0 ? `${((100 * value) / full).toFixed(1)} %` : '',
+      percent: full > 0 ? inDecimals(`${((100 * value) / full).toFixed(1)} %`) : '',
     });
     return [
       line('mean', s.mean),

@@ -1,3 +1,4 @@
+import { inDecimals } from '../../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, output, signal, untracked } from '@angular/core';
 import { ROWS } from '../../../ui/layout/rows';
 import type { Trial } from '@core/proposal/compare';
@@ -38,7 +39,11 @@ export class KeptTrials {
       const cells = columns.map((c) => {
         const mover = c.trial?.movers.find((m) => m.student === id);
         return mover
-          ? { text: mover.after.percent ?? 'none', letter: mover.after.letter ?? '', crosses: mover.crosses }
+          ? {
+              text: inDecimals(mover.after.percent ?? 'none'),
+              letter: mover.after.letter ?? '',
+              crosses: mover.crosses,
+            }
           : null;
       });
       if (cells.every((c) => c === null)) return [];
@@ -48,7 +53,7 @@ export class KeptTrials {
         {
           id,
           name: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : id,
-          now: now?.percent ?? 'none',
+          now: inDecimals(now?.percent ?? 'none'),
           letter: now?.letter ?? '',
           cells,
         },
