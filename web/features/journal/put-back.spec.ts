@@ -73,7 +73,7 @@ describe('putting back from the journal', () => {
 
   it('names what later changes stand on, and leaves those', async () => {
     await open([line(4, 's1', 3, 9), line(5, 's2', 2, 8, true)], () => ({ ...made, left: 1 }));
-    expect(text()).toContain('1 of 2 have later changes on them; those are not touched');
+    expect(text()).toContain('1 of 2 lines have later changes; nothing of that is touched');
     expect(text()).toContain('by S. Marker');
     button('Put back the 1 that nobody changed since').click();
     await soon(() => expect(message).toEqual(['Put back: Paste; 1 with later changes were left.']));
