@@ -115,6 +115,11 @@ export const preset = definePreset(Aura, {
       `,
     },
     button: { root: { paddingX: '0.95rem', paddingY: '0.5rem', label: { fontWeight: '700' } } },
-    datatable: { bodyCell: { padding: '0.3rem 0.6rem' }, headerCell: { padding: '0.35rem 0.6rem' } },
+    datatable: {
+      // A table lies on whatever it lies on.
+      row: { background: 'transparent' },
+      bodyCell: { padding: '0.3rem 0.6rem' },
+      headerCell: { padding: '0.35rem 0.6rem', background: 'transparent' },
+    },
   },
 });
