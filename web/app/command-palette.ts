@@ -129,6 +129,7 @@ const SHOWN = 12;
       width: 100%;
       border: 0;
       border-bottom: 2px solid var(--teal);
+      border-radius: 0;
       padding: 8px 6px;
       font-size: 16px;
       background: none;

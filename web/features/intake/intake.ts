@@ -13,6 +13,7 @@ import type { Table } from '@core/import/table';
 import type { BatchMade, IntakeWrite } from '@contract/scores';
 import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
+import { inDecimals } from '../../ui/text/locale';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { ImportsList } from './imports-list';
 import { shortContent } from '../../ui/text/short-content';
@@ -242,14 +243,14 @@ export class IntakePage {
   }
 
   protected was(cell: CellFate): string {
-    return 'was' in cell ? shortContent(cell.was) : '';
+    return 'was' in cell ? inDecimals(shortContent(cell.was)) : '';
   }
 
   protected becomes(cell: CellFate): string {
     if (!('change' in cell)) return cell.typed;
     const c = cell.change;
     return c.kind === 'score'
-      ? String(c.points)
+      ? inDecimals(String(c.points))
       : c.kind === 'mark'
         ? c.label
         : c.kind === 'state'
