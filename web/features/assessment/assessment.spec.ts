@@ -84,6 +84,16 @@ describe('one assessment', () => {
     expect((page.element('[aria-label="Title"]') as HTMLInputElement).value).toBe('Mosses');
   });
 
+  it('keeps nothing while one of its boxes says no day, whatever stands in the others', async () => {
+    await open();
+    await type('Due', 'some day');
+    await type('No more after', '20 Dec 2026');
+    await soon(() => expect(page.text()).toContain('is no day, such as'));
+    expect(keep().disabled).toBe(true);
+    await type('Due', '18 Dec 2026');
+    await soon(() => expect(keep().disabled).toBe(false));
+  });
+
   it('offers no rule that would depart from what the school has fixed, and says so', async () => {
     const shut = async (label: string): Promise<string[]> => {
       page.element(`[role=combobox][aria-label="${label}"]`).click();

@@ -3,53 +3,25 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Counted } from '../../ui/text/counted';
 import { RadioButton } from 'primeng/radiobutton';
 import { Checkbox } from 'primeng/checkbox';
-import { Choice, optionsOf, type ChoiceOption } from '../../ui/form/choice';
+import { Choice } from '../../ui/form/choice';
 import { Textarea } from 'primeng/textarea';
 import { InputText } from 'primeng/inputtext';
 import { Router, RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
-import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
-import { groupsOf, type Item } from '@core/book/document';
-import type { Trial } from '@core/proposal/compare';
+import type { Item } from '@core/book/document';
 import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/assessments';
 import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
-import { groupTitle } from '../../ui/text/group-title';
 import { TrialPanel } from '../../ui/layout/trial-panel';
-import { changesOf, draftOf, faultOf, placedWith, withMore, type Draft } from './draft';
+import { AssessmentOptions, WORDS } from './assessment-options';
+import { AssessmentTrial, type ScoreWay } from './assessment-trial';
+import { changesOf, draftOf, faultOf, withMore, type Draft } from './draft';
 import { OtherPlaces } from './other-places';
 import { SchoolChoices } from './school-choices';
-
-/** The words of a sentence that are one of a few. */
-const WORDS = {
-  counts: [
-    { value: 'counts', text: 'counts' },
-    { value: 'extra', text: 'is extra credit' },
-    { value: 'shown', text: 'is only shown, and counts nowhere' },
-  ],
-  dropped: [
-    { value: 'may', text: 'may drop it' },
-    { value: 'never', text: 'always keeps it' },
-  ],
-  takesWork: [
-    { value: 'here', text: 'handed in here' },
-    { value: 'paper', text: 'on paper, in the room or in another tool' },
-  ],
-  shown: [
-    { value: 'see', text: 'see that there is this assessment' },
-    { value: 'not', text: 'do not see it yet' },
-  ],
-  use: [
-    { value: 'best', text: 'the best' },
-    { value: 'latest', text: 'the latest' },
-    { value: 'first', text: 'the first' },
-    { value: 'mean', text: 'their mean' },
-  ],
-};
 
 /** Everything of one assessment, read and changed in sentences. What a change would do is worked out before it is kept. */
 @Component({
@@ -69,7 +41,7 @@ const WORDS = {
     TrialPanel,
     OtherPlaces,
   ],
-  providers: [SchoolChoices],
+  providers: [SchoolChoices, AssessmentOptions, AssessmentTrial],
   templateUrl: './assessment.html',
   styleUrl: './assessment.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },
@@ -89,58 +61,24 @@ export class AssessmentPage {
   protected readonly failure = signal('');
   protected readonly busy = signal(false);
   protected readonly reason = signal('');
-  protected readonly scores = signal<'keep-points' | 'keep-percentages' | null>(null);
+  protected readonly scores = signal<ScoreWay | null>(null);
   protected readonly telling = signal(false);
   protected readonly tell = signal('');
-  /** What is typed into a day's box is no day. */
-  protected readonly badDay = signal(false);
-  private readonly trials = signal<{
-    'keep-points': Trial;
-    'keep-percentages': Trial | null;
-    problems: string[];
-  } | null>(null);
+  /** Boxes in which what is typed is no day. */
+  private readonly badDays = signal<ReadonlySet<string>>(new Set());
   private operation: { text: string; id: string } | null = null;
-  private turn = 0;
   /** Another number, boxes made anew: what is typed into one outlives its draft otherwise. */
   protected readonly round = signal(0);
 
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly near = computed(() => this.was()?.due ?? this.store.page()?.asOf ?? '2026-01-01T00:00:00Z');
-  protected readonly categories = computed(() => {
-    const tree = this.store.rules()?.tree;
-    return tree
-      ? groupsOf(tree)
-          .filter((g) => g !== tree)
-          .map((g) => ({ id: g.id, title: groupTitle(g), weights: g.combine === 'weights' }))
-      : [];
-  });
   protected readonly byWeight = computed(
-    () => this.categories().find((c) => c.id === this.draft()?.category)?.weights === true,
+    () => this.choices.categories().find((c) => c.id === this.draft()?.category)?.weights === true,
   );
-  protected readonly markSets = computed(() => {
-    const own = Object.keys(this.store.rules()?.rules?.marks ?? {});
-    return [...new Set([...own, ...Object.keys(BUILT_IN_MARKS)])].map((name) => ({
-      name,
-      labels: (this.store.rules()?.rules?.marks?.[name] ?? BUILT_IN_MARKS[name] ?? []).map((m) => m.label).join(' / '),
-    }));
-  });
   protected readonly WORDS = WORDS;
-  protected readonly options = computed(() => ({
-    category: optionsOf(this.categories()),
-    marks: [
-      { value: '', text: 'in points or percent' },
-      ...this.markSets().map((m) => ({ value: m.name, text: `as ${m.labels}` })),
-    ],
-    late: [
-      { value: '*', text: 'the rule of its category' },
-      { value: '-', text: 'no rule: nothing is taken', disabled: this.school.shut('late', null) },
-      ...this.ruleOptions('late', this.store.rules()?.rules?.late),
-    ],
-    blank: [
-      { value: '*', text: 'the rule of its category' },
-      ...this.ruleOptions('blank', this.store.rules()?.rules?.blank),
-    ],
-  }));
+  protected readonly choices = inject(AssessmentOptions);
+  protected readonly trials = inject(AssessmentTrial);
+  protected readonly trial = computed(() => this.trials.of(this.scores()));
   protected readonly sections = computed(() => this.store.page()?.sections ?? []);
   protected readonly changes = computed(() => {
     const [was, draft] = [this.was(), this.draft()];
@@ -151,31 +89,12 @@ export class AssessmentPage {
     const draft = this.draft();
     return draft === null
       ? ''
-      : this.badDay()
+      : this.badDays().size > 0
         ? 'What stands in a box for a day is no day, such as 27 Nov 17:00.'
         : faultOf(draft);
   });
   /** Points change and there are scores: it is asked what becomes of them. */
   protected readonly asks = computed(() => 'points' in this.changes() && (this.was()?.scored ?? 0) > 0);
-  protected readonly trial = computed(() => {
-    const t = this.trials();
-    if (!t) return null;
-    return this.scores() === 'keep-percentages' && t['keep-percentages'] ? t['keep-percentages'] : t['keep-points'];
-  });
-  protected readonly ways = computed(() => {
-    const t = this.trials();
-    const message = (x: Trial | null | undefined): string =>
-      !x
-        ? '…'
-        : x.movers.length === 0
-          ? 'no standing changes'
-          : `${counted(x.movers.length, 'standing changes', 'standings change')}, ${x.crossing} across a letter`;
-    return [
-      { way: 'keep-points' as const, label: 'keep the points', more: message(t?.['keep-points']) },
-      { way: 'keep-percentages' as const, label: 'keep the percentages', more: message(t?.['keep-percentages']) },
-    ];
-  });
-  protected readonly tryProblem = computed(() => this.trials()?.problems[0] ?? '');
   protected readonly names = computed(() =>
     Object.fromEntries([...this.store.people()].map(([id, p]) => [id, p.given ? `${p.family}, ${p.given}` : p.family])),
   );
@@ -187,7 +106,7 @@ export class AssessmentPage {
     () =>
       this.changed() &&
       this.fault() === '' &&
-      this.tryProblem() === '' &&
+      this.trials.problem() === '' &&
       !(this.asks() && this.scores() === null) &&
       !(this.telling() && this.tell().trim() === '') &&
       !this.busy(),
@@ -207,7 +126,7 @@ export class AssessmentPage {
     effect(() => {
       const [was, draft] = [this.was(), this.draft()];
       this.store.revision();
-      if (was && draft && this.store.cells()) untracked(() => void this.tryOut(was, draft));
+      if (was && draft && this.store.cells()) untracked(() => void this.trials.tryOut(was, draft));
     });
   }
 
@@ -225,14 +144,6 @@ export class AssessmentPage {
     }
   }
 
-  private ruleOptions(kind: 'late' | 'blank', rules: object | undefined): ChoiceOption[] {
-    return Object.keys(rules ?? {}).map((r) => ({
-      value: r,
-      text: `the rule “${r}”`,
-      disabled: this.school.shut(kind, r),
-    }));
-  }
-
   private begin(found: AssessmentWhole): void {
     this.round.update((n) => n + 1);
     this.was.set(found);
@@ -241,22 +152,8 @@ export class AssessmentPage {
     this.telling.set(false);
     this.tell.set('');
     this.reason.set('');
-    this.badDay.set(false);
+    this.badDays.set(new Set());
     this.failure.set('');
-  }
-
-  private async tryOut(was: AssessmentWhole, draft: Draft): Promise<void> {
-    const turn = ++this.turn;
-    const keys = Object.keys(changesOf(was, draft));
-    if (was.archived || faultOf(draft) !== '' || !keys.some((k) => k !== 'title' && k !== 'shown' && k !== 'takesWork'))
-      return this.trials.set(null);
-    const items = placedWith(await this.store.worker().placed(), was.id, withBuiltIn(draft));
-    const points = await this.store.worker().whatIfItems({ items, rescale: null });
-    const rescale = { item: was.id, from: was.points, to: draft.points };
-    const asks = draft.points !== was.points && was.scored > 0 && was.points > 0;
-    const percent = asks ? (await this.store.worker().whatIfItems({ items, rescale })).trial : null;
-    if (turn !== this.turn) return;
-    this.trials.set({ 'keep-points': points.trial, 'keep-percentages': percent, problems: points.problems });
   }
 
   protected set(part: Partial<Draft>): void {
@@ -273,13 +170,17 @@ export class AssessmentPage {
     return amountIn(text) ?? NaN;
   }
 
+  private markDay(box: string, bad: boolean): void {
+    this.badDays.update((all) => new Set([...all].filter((b) => b !== box).concat(bad ? [box] : [])));
+  }
+
   protected day(part: 'due' | 'closes', at: string | null | undefined): void {
-    this.badDay.set(at === undefined);
+    this.markDay(part, at === undefined);
     if (at !== undefined) this.set({ [part]: at });
   }
 
   protected sectionDay(section: string, part: 'due' | 'closes', at: string | null | undefined): void {
-    this.badDay.set(at === undefined);
+    this.markDay(`${section} ${part}`, at === undefined);
     if (at === undefined) return;
     const dates = { ...this.draft()!.more.sectionDates };
     const { [part]: _was, ...rest } = dates[section] ?? {};
@@ -398,11 +299,4 @@ export class AssessmentPage {
       this.busy.set(false);
     }
   }
-}
-
-/** A set of marks that the book has not yet is tried as points are: its labels come with keeping. */
-function withBuiltIn(draft: Draft): Draft {
-  return draft.more.marks && BUILT_IN_MARKS[draft.more.marks]
-    ? { ...draft, more: withMore(draft.more, 'marks', undefined) }
-    : draft;
 }
