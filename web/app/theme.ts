@@ -96,9 +96,6 @@ export const preset = definePreset(Aura, {
     inputtext: { css: '.p-inputtext { line-height: 1.4; }' },
     // One frame around a calendar that a field opens, not two.
     popover: { css: '.p-popover .p-datepicker-panel { border: 0; padding: 0; }' },
-    drawer: {
-      css: '.p-drawer.p-component { border: 0; border-left: 1px solid var(--rule); box-shadow: -8px 0 24px #14323a1f; }',
-    },
     checkbox: { css: '.p-checkbox { vertical-align: middle; }' },
     // A field that is a word of a sentence: no box, and it wraps as the words around it do.
     select: {

@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, effect, inject, linkedSignal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router } from '@angular/router';
-import { Drawer } from 'primeng/drawer';
 import { filter, map } from 'rxjs';
 import { GuidePlace, guidePlace } from '../../ui/layout/guide-place';
 import { GuideReader } from './guide-reader';
@@ -10,26 +9,34 @@ import { GuideReader } from './guide-reader';
 @Component({
   selector: 'lt-guide-beside',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Drawer, GuideReader],
+  imports: [GuideReader],
+  host: { '(keydown.escape)': 'guide.open.set(false)' },
   template: `
-    <p-drawer
-      position="right"
-      header="Guide"
-      [modal]="false"
-      [dismissible]="false"
-      [visible]="true"
-      (visibleChange)="$event || guide.open.set(false)"
-      [style]="{ width: 'min(27rem, 100vw)', marginTop: '46px', height: 'calc(100% - 46px)' }"
-    >
-      <lt-guide-reader [place]="place()" (went)="place.set($event)" />
-      <p class="more">
-        <a [attr.href]="'/guide/' + place()" target="_blank" rel="noopener">as a page of its own, to print</a>
+    <aside aria-label="Guide">
+      <p class="acts">
+        <a class="word" [attr.href]="'/guide/' + place()" target="_blank" rel="noopener">as a page, to print</a>
+        <button type="button" class="word" (click)="guide.open.set(false)">leave it</button>
       </p>
-    </p-drawer>
+      <lt-guide-reader [place]="place()" (went)="place.set($event)" />
+    </aside>
   `,
   styles: `
-    .more {
-      margin-top: 12px;
+    aside {
+      position: fixed;
+      z-index: 900;
+      inset: 46px 0 0 auto;
+      width: min(27rem, 100vw);
+      overflow: auto;
+      padding: 12px 20px 24px;
+      background: var(--paper);
+      border-left: 1px solid var(--rule);
+      box-shadow: -8px 0 24px #14323a1f;
+    }
+    .acts {
+      display: flex;
+      justify-content: flex-end;
+      gap: 16px;
+      margin-bottom: 10px;
     }
     @media print {
       :host {

@@ -76,7 +76,7 @@ describe('putting back from the journal', () => {
     expect(text()).toContain('1 of 2 lines have later changes; nothing of that is touched');
     expect(text()).toContain('by S. Marker');
     button('Put back the 1 that nobody changed since').click();
-    await soon(() => expect(message).toEqual(['Put back: Paste; 1 with later changes were left.']));
+    await soon(() => expect(message).toEqual(['Put back: Paste; 1 with later changes was left.']));
     expect(opened.sent[0]!.body as PutBackWrite).toMatchObject({ leaveLater: true });
   });
 

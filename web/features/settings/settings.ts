@@ -44,7 +44,7 @@ const DENSITIES = [
           so. Decimals are read with a comma and with a point.
         </p>
       </section>
-      <section role="radiogroup" aria-labelledby="colours">
+      <div class="part" role="radiogroup" aria-labelledby="colours">
         <h2 id="colours">Colours</h2>
         @for (c of COLOURS; track c.value) {
           <label
@@ -57,8 +57,8 @@ const DENSITIES = [
             {{ c.text }}</label
           >
         }
-      </section>
-      <section role="radiogroup" aria-labelledby="rows">
+      </div>
+      <div class="part" role="radiogroup" aria-labelledby="rows">
         <h2 id="rows">Rows of tables and of the ledger</h2>
         @for (d of DENSITIES; track d.value) {
           <label
@@ -71,7 +71,7 @@ const DENSITIES = [
             {{ d.text }}</label
           >
         }
-      </section>
+      </div>
       @if (problem()) {
         <p class="problem" role="alert">{{ problem() }}</p>
       }
@@ -87,7 +87,8 @@ const DENSITIES = [
       padding: 22px 28px;
       overflow: auto;
     }
-    section {
+    section,
+    .part {
       display: grid;
       justify-items: start;
       gap: 8px;

@@ -36,6 +36,7 @@ const LONG = 12;
     appendTo="body"
     [overlayOptions]="overlay"
     (onShow)="at = top()"
+    (onHide)="at = null"
     [ariaLabel]="label()"
     [inputId]="boxId()"
     [filter]="options().length > LONG"
@@ -83,12 +84,12 @@ export class Choice {
   });
 
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  /** Where the field stood when its list was opened, in pixels from the top. */
-  protected at = 0;
+  /** Where the field stood when its list was opened, in pixels from the top; null while it is closed or still opens. */
+  protected at: number | null = null;
   protected readonly overlay: OverlayOptions = {
     // A list closes when its field is scrolled away from under it, not by every event of scrolling.
     listener: (_event, options) =>
-      options?.type === 'scroll' ? Math.abs(this.top() - this.at) > 2 : options?.valid !== false,
+      options?.type === 'scroll' ? this.at !== null && Math.abs(this.top() - this.at) > 2 : options?.valid !== false,
   };
 
   constructor() {
