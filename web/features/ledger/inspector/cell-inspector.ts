@@ -10,6 +10,7 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { Decimals } from '../../../ui/text/decimals';
 import { RouterLink } from '@angular/router';
 import type { EntryContent } from '@core/book/change';
 import type { Line } from '@core/working/sentences';
@@ -46,7 +47,7 @@ const REST_MS = 180;
 @Component({
   selector: 'lt-cell-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WorkingLines, CellHistory, ColumnNumbers, AskText, RouterLink],
+  imports: [Decimals, WorkingLines, CellHistory, ColumnNumbers, AskText, RouterLink],
   templateUrl: './cell-inspector.html',
   styleUrl: './cell-inspector.css',
 })
