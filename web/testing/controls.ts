@@ -14,7 +14,3 @@ export async function choose(fixture: ComponentFixture<unknown>, label: string, 
   option.click();
   await fixture.whenStable();
 }
-
-/** What such a field says now. */
-export const chosenOf = (root: HTMLElement, label: string): string =>
-  root.querySelector<HTMLElement>(`[role=combobox][aria-label="${label}"]`)?.textContent?.trim() ?? '';
