@@ -20,6 +20,8 @@ const rooms = [
   { type: 'web-app', pattern: 'web/app' },
   { type: 'web-data', pattern: 'web/data' },
   { type: 'web-ui', pattern: 'web/ui' },
+  { type: 'web-text', pattern: 'web/text' },
+  { type: 'web-viewer', pattern: 'web/viewer' },
   { type: 'web-worker', pattern: 'web/worker' },
   { type: 'web-testing', pattern: 'web/testing' },
   { type: 'web-feature', pattern: 'web/features/*', capture: ['feature'] },
@@ -28,6 +30,7 @@ const rooms = [
   { type: 'e2e', pattern: 'e2e' },
   { type: 'bench', pattern: 'bench' },
   { type: 'scripts', pattern: 'scripts' },
+  { type: 'stand-ins', pattern: 'stand-ins' },
 ];
 const door = (from, ...to) => ({ from: { element: { type: from } }, allow: { to: { element: { type: to } } } });
 
@@ -102,7 +105,9 @@ export default tseslint.config(
             door('web-worker', 'web-worker', 'contract', 'core'),
             door('web-app', 'web-app', 'web-data', 'web-ui', 'web-worker', 'web-feature', 'contract', 'core'),
             door('web-root', 'web-app', 'web-data', 'web-ui', 'web-worker'),
-            door('web-feature', 'web-data', 'web-ui', 'web-worker', 'contract', 'core'),
+            door('web-text', 'web-text', 'web-ui', 'contract', 'core'),
+            door('web-viewer', 'web-viewer', 'web-ui', 'contract', 'core'),
+            door('web-feature', 'web-data', 'web-text', 'web-viewer', 'web-ui', 'web-worker', 'contract', 'core'),
             {
               from: { element: { type: 'web-feature', captured: { feature: '*' } } },
               allow: {
@@ -114,6 +119,8 @@ export default tseslint.config(
             door('e2e', 'e2e', 'scripts', 'demo', 'contract', 'core'),
             door('bench', 'bench', 'scripts', 'demo', 'contract', 'core'),
             door('scripts', 'scripts', 'demo'),
+            // Programs of others, as far as the product is concerned: they know nothing of it.
+            door('stand-ins', 'stand-ins'),
           ],
         },
       ],
@@ -160,6 +167,25 @@ export default tseslint.config(
         ...['setTimeout', 'setInterval'].map((name) => ({ name, message: 'Only the kernel starts timers.' })),
       ],
       ...notFrom(THREADS),
+    },
+  },
+  {
+    // A book is written by its commit alone, and by the batch of single cells, which is the same in one statement.
+    files: ['server/**/*.ts'],
+    ignores: ['server/modules/books/commit-book.ts', 'server/modules/scores/score-batch.ts'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['**/kernel/book-transaction'],
+              importNames: ['asBookTransaction'],
+              message: 'Books are changed by commitBook.',
+            },
+          ],
+        },
+      ],
     },
   },
   { files: ['server/kernel/**/*.ts'], ignores: ['**/*.test.ts'], rules: notFrom(EXPRESS) },

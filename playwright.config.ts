@@ -1,6 +1,10 @@
 import { defineConfig } from '@playwright/test';
 
+/** Tests that take long are tagged @long and run by `npm run test:long` alone. */
+const LONG = Boolean(process.env['LONG']);
+
 export default defineConfig({
+  ...(LONG ? { grep: /@long/ } : { grepInvert: /@long/ }),
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
   outputDir: 'test-results',

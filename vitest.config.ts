@@ -11,7 +11,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'unit',
-          include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts'],
+          include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts', 'stand-ins/**/*.test.ts'],
           testTimeout: 300_000,
         },
       },

@@ -2,8 +2,12 @@ import { writeFileSync } from 'node:fs';
 import { coreFigures } from './core';
 import { round, type Figure } from './figure';
 import { ledgerFigures } from './ledger';
+import { officeFigures, releaseFigures } from './release';
 import { schoolFigures } from './school';
 import { serverFigures } from './server-figures';
+import { intakeFigures, webFigures } from './web';
+import { markingFigures } from './marking';
+import { workFigures } from './work';
 
 /** Bounds of the project's figures; a value beyond one is marked. `above`: higher is better. */
 const BOUNDS: Record<string, { bound: number; above?: true }> = {
@@ -27,12 +31,31 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'server.scores.ratio-to-plain-updates': { bound: 0.5, above: true },
   'server.200-markers.p95-ms': { bound: 100 },
   'server.200-markers.errors': { bound: 0 },
+  'server.office-100-books.ms': { bound: 500 },
+  'web.first-load.kb': { bound: 420 },
+  'intake.200k.long-tasks': { bound: 0 },
+  'work.upload.ratio-to-plain-insert': { bound: 2.5 },
+  'work.upload.rss-mb': { bound: 100 },
+  'work.rush.p95-ms': { bound: 1500 },
+  'work.rush.errors': { bound: 0 },
+  'work.list.ms': { bound: 500 },
+  'marking.next-readable.p95-ms': { bound: 200 },
+  'marking.open-60-pages.ms': { bound: 600 },
+  'marking.step-everybody.heap-mb': { bound: 20 },
+  'release.400.s': { bound: 5 },
+  'release.400.scores-meanwhile.p95-ms': { bound: 100 },
 };
 const PARTS: Record<string, () => Figure[] | Promise<Figure[]>> = {
   core: coreFigures,
   ledger: ledgerFigures,
   school: schoolFigures,
   server: serverFigures,
+  release: releaseFigures,
+  office: officeFigures,
+  web: webFigures,
+  intake: intakeFigures,
+  work: workFigures,
+  marking: markingFigures,
 };
 
 function row(f: Figure): string {

@@ -3,7 +3,7 @@ import type { PolicyRollout } from '@contract/policy';
 import { OPEN_SCHOOL, type SchoolRules } from '@core/policy/document';
 import { Client, operation } from '../demo/client';
 import { p95, type Figure } from './figure';
-import { startBenchServer, type BenchServer } from './server';
+import { startBenchServer } from './server';
 
 const BOOKS = 50;
 /** Milliseconds between two scores that are kept meanwhile. */
@@ -17,11 +17,11 @@ const HARDER: SchoolRules = {
 };
 
 /** The book as often as a school has it, row by row: making each through the API would take an hour. */
-export async function copies(databaseUrl: string): Promise<void> {
+export async function copies(databaseUrl: string, books: number): Promise<void> {
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
-  const tables = ['book', 'rules_version', 'assessment', 'enrolment', 'entry', 'attempt'];
-  for (let n = 2; n <= BOOKS; n++)
+  const tables = ['book', 'book_staff', 'rules_version', 'assessment', 'enrolment', 'entry', 'attempt'];
+  for (let n = 2; n <= books; n++)
     for (const table of tables) {
       const { rows } = await client.query<{ column_name: string }>(
         `select column_name from information_schema.columns where table_name = $1 and table_schema = 'public'
@@ -40,17 +40,18 @@ export async function copies(databaseUrl: string): Promise<void> {
 }
 
 /** Keeps scores until it is ended; gives what each took, in milliseconds. */
-function keepScores(server: BenchServer, teacher: Client, pool: pg.Pool): () => Promise<number[]> {
+export function keepScores(teacher: Client, pool: pg.Pool, book: string): () => Promise<number[]> {
   const times: number[] = [];
   let going = true;
   const work = (async () => {
     const { rows } = await pool.query<{ assessment: string; enrolment: string; version: number }>(
-      `select assessment, enrolment, version from entry where book = 'bench' order by enrolment limit 4000`,
+      `select assessment, enrolment, version from entry where book = $1 order by enrolment limit 4000`,
+      [book],
     );
     for (const cell of rows) {
       if (!going) return;
       const from = performance.now();
-      await teacher.send('PUT', `/books/bench/entries/${cell.assessment}/${cell.enrolment}`, {
+      await teacher.send('PUT', `/books/${book}/entries/${cell.assessment}/${cell.enrolment}`, {
         operation: operation(),
         version: cell.version,
         change: { kind: 'score', points: 7 },
@@ -71,10 +72,10 @@ export async function schoolFigures(): Promise<Figure[]> {
   const server = await startBenchServer();
   const pool = new pg.Pool({ connectionString: server.databaseUrl, max: 1 });
   try {
-    await copies(server.databaseUrl);
+    await copies(server.databaseUrl, BOOKS);
     const office = await Client.signedIn(server.address, 'office', server.password);
     const teacher = await Client.signedIn(server.address, server.login, server.password);
-    const end = keepScores(server, teacher, pool);
+    const end = keepScores(teacher, pool, 'bench');
     const id = operation();
     const from = performance.now();
     await office.send('POST', '/school-rules/rollouts', { id, version: 0, rules: HARDER });

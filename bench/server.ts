@@ -15,6 +15,7 @@ import { generatedBook } from './generated';
 export interface BenchServer {
   address: string;
   databaseUrl: string;
+  pid: number;
   login: string;
   password: string;
   stop(): Promise<void>;
@@ -22,29 +23,37 @@ export interface BenchServer {
 
 const PASSWORD = 'bench-password';
 
-/** A server of its own on a database of its own, with the generated book of 400 × 120 made through the API. */
-export async function startBenchServer(): Promise<BenchServer> {
+/** A server of its own, with settings beside the usual, on a database of its own, with the generated book of 400 × 120 made through the API. */
+export async function startBenchServer(
+  students = 400,
+  items = 120,
+  extra: Record<string, string> = {},
+): Promise<BenchServer> {
   await build();
   const folder = mkdtempSync(join(tmpdir(), 'last-tally-bench-'));
   chmodSync(folder, 0o755);
   const cluster = await openCluster({ folder: join(folder, 'cluster'), keepAfterStop: false });
   const databaseUrl = await ensureDatabase(cluster, 'bench');
-  const book = generatedBook(400, 120);
+  const book = generatedBook(students, items);
   const server = await startServer({
     databaseUrl,
     port: 0,
     sessionSecret: 'bench',
     setupCode: 'bench',
     demoClock: book.asOf,
+    extra,
   });
   const address = `http://127.0.0.1:${server.port}`;
   const from = performance.now();
   await fill(address, book);
   await analyse(databaseUrl);
-  process.stderr.write(`the book of 400 × 120 was made in ${((performance.now() - from) / 1000).toFixed(1)} s\n`);
+  process.stderr.write(
+    `the book of ${students} × ${items} was made in ${((performance.now() - from) / 1000).toFixed(1)} s\n`,
+  );
   return {
     address,
     databaseUrl,
+    pid: server.child.pid!,
     login: 'teacher',
     password: PASSWORD,
     async stop() {

@@ -1,9 +1,7 @@
 import { Type } from '@sinclair/typebox';
+import { NOTE_LENGTH } from './wire/constants';
 import { Id, Maybe, Moment, Operation, Shape, Version, type Static } from './wire';
 import { SavedView, StudentGroup } from './groups';
-
-/** A note's longest text in characters. */
-export const NOTE_LENGTH = 2_000;
 
 /** What staff wrote beside a cell, or beside a student as a whole (`place` '*'). Version 0: nothing yet. */
 export const StaffNote = Shape({

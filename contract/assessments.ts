@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { Item } from '@core/book/document';
+import { WorkSettings } from './submissions';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 const More = Type.Unsafe<Partial<Item>>({ type: 'object' });
 
@@ -12,6 +13,7 @@ export const AssessmentWhole = Shape({
   due: Maybe(Moment),
   closes: Maybe(Moment),
   takesWork: Type.Boolean(),
+  work: WorkSettings,
   shown: Type.Boolean(),
   /** Further keys of the contract's item. */
   more: More,
@@ -39,6 +41,7 @@ export const AssessmentWrite = Shape({
   due: Type.Optional(Maybe(Moment)),
   closes: Type.Optional(Maybe(Moment)),
   takesWork: Type.Optional(Type.Boolean()),
+  work: Type.Optional(WorkSettings),
   shown: Type.Optional(Type.Boolean()),
   more: Type.Optional(More),
   archived: Type.Optional(Type.Boolean()),
@@ -68,7 +71,13 @@ export const Copied = Shape({ id: Id, left: Type.Array(Type.String()) });
 export type Copied = Static<typeof Copied>;
 
 /** An assessment that a person makes again and again, without its dates. */
-export const TemplateBody = Shape({ points: Amount, takesWork: Type.Boolean(), category: Type.String(), more: More });
+export const TemplateBody = Shape({
+  points: Amount,
+  takesWork: Type.Boolean(),
+  work: Type.Optional(WorkSettings),
+  category: Type.String(),
+  more: More,
+});
 export const Template = Shape({ id: Id, title: Title, body: TemplateBody });
 export type Template = Static<typeof Template>;
 export const Templates = Type.Array(Template);
@@ -83,6 +92,7 @@ export const NewAssessment = Shape({
   due: Maybe(Moment),
   closes: Maybe(Moment),
   takesWork: Type.Boolean(),
+  work: Type.Optional(WorkSettings),
   more: Type.Unsafe<Record<string, unknown>>({ type: 'object' }),
 });
 export type NewAssessment = Static<typeof NewAssessment>;

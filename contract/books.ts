@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import type { BookDocument } from '@core/book/document';
 import type { RulesPart } from '@core/book/change';
+import { Statement } from './submissions';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 /** Everything about a book that is not a score. */
 export const BookPage = Shape({
@@ -15,6 +16,9 @@ export const BookPage = Shape({
   archived: Type.Boolean(),
   /** The school wants a reason for every exception. */
   wantsReasons: Type.Boolean(),
+  /** What students tick before they hand in, in the book's words; '' nothing, null: as the school says. */
+  statement: Maybe(Statement),
+  schoolStatement: Statement,
   sections: Type.Array(Shape({ id: Id, title: Title })),
   staff: Type.Array(Shape({ name: Type.String(), role: Type.String() })),
   students: Type.Array(
@@ -61,6 +65,8 @@ export const Sheet = Shape({
   document: Type.Unsafe<BookDocument>({ type: 'object' }),
   versions: Type.Array(Version),
   releaseStates: Type.Array(Version),
+  /** Cells that cannot be read as they are kept, and why; in the document they are awaited. */
+  faulty: Type.Optional(Type.Array(Shape({ enrolment: Id, assessment: Id, fault: Type.String() }))),
 });
 export type Sheet = Static<typeof Sheet>;
 export const NewBook = Shape({
@@ -84,6 +90,7 @@ export const BookSettings = Shape({
   showsStanding: Type.Optional(Type.Boolean()),
   title: Type.Optional(Title),
   archived: Type.Optional(Type.Boolean()),
+  statement: Type.Optional(Maybe(Statement)),
 });
 export type BookSettings = Static<typeof BookSettings>;
 export const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
@@ -100,6 +107,7 @@ export const BookList = Shape({
   terms: Type.Array(Shape({ id: Id, title: Title, starts: Type.String(), ends: Type.String() })),
   timeZone: Type.String(),
   wantsReasons: Type.Boolean(),
+  statement: Statement,
 });
 export type BookList = Static<typeof BookList>;
 

@@ -1,12 +1,38 @@
 import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
-import { Id, Maybe, Moment, Operation, Reason, Shape, Version, type Static } from './wire';
+import { Choice, Id, Maybe, Moment, Operation, Reason, Shape, Version, type Static } from './wire';
 import { StaffNote } from './annotations';
+
+/** What a line of the journal is about; each has its definition in the capability that writes it. */
+export const JournalKind = Choice(
+  'cell',
+  'note',
+  'rules',
+  'assessment',
+  'order',
+  'release',
+  'withdraw',
+  'enrol',
+  'override',
+  'section',
+  'staff',
+  'group',
+  'book',
+  'settings',
+  'submission',
+  'letter',
+  'question',
+  'instructions',
+  'rubric',
+  'levels',
+  'feedback',
+);
+export type JournalKind = Static<typeof JournalKind>;
 
 /** One line of a set: what was and what is. Texts are canonical JSON of what the line is about; null: nothing. */
 export const JournalCell = Shape({
   seq: Version,
-  kind: Type.String(),
+  kind: JournalKind,
   assessment: Maybe(Id),
   enrolment: Maybe(Id),
   was: Maybe(Type.String()),
@@ -21,8 +47,8 @@ export const JournalSet = Shape({
   last: Version,
   at: Moment,
   by: Type.String(),
-  /** The kind of its lines: cell, rules, release … */
-  kind: Type.String(),
+  /** The kind of its lines. */
+  kind: JournalKind,
   /** What the set was: paste, fill, intake, undo …; null where it is one change alone. */
   set: Maybe(Type.String()),
   title: Type.String(),
@@ -59,7 +85,7 @@ export type JournalLines = Static<typeof JournalLines>;
 /** What putting back would do to one line's place, and what stands on it since. */
 export const PutBackLine = Shape({
   seq: Version,
-  kind: Type.String(),
+  kind: JournalKind,
   assessment: Maybe(Id),
   enrolment: Maybe(Id),
   now: Maybe(Type.String()),

@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { Line } from '@core/working/sentences';
+import { UnansweredQuestion } from './threads';
 import { Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
 
 /** How many students stand where with one assessment; the order is that of the tick rail. */
@@ -44,6 +45,19 @@ export const DeskSecondLook = Shape({
   message: Type.String(),
   note: Type.String(),
 });
+/** A student's files that broke off before all of them was here. */
+export const DeskBroken = Shape({
+  book: Id,
+  bookTitle: Title,
+  assessment: Id,
+  title: Title,
+  enrolment: Id,
+  whose: Type.String(),
+  files: Version,
+  /** Percent of the announced bytes that are here, whole. */
+  share: Version,
+  since: Moment,
+});
 /** Cells of a book that others changed since the person was last in it. */
 export const DeskNews = Shape({ book: Id, bookTitle: Title, count: Version, since: Moment });
 /** Pieces of work by the week they came in, and of those to come, how many are due: weeks by their Monday. */
@@ -59,6 +73,9 @@ export const Desk = Shape({
   /** The first of those, and how many there are in all. */
   secondLooks: Type.Array(DeskSecondLook),
   secondLooksInAll: Version,
+  /** Questions that wait for an answer, and files that broke off, the longest first. */
+  questions: Type.Array(UnansweredQuestion),
+  broken: Type.Array(DeskBroken),
   news: Type.Array(DeskNews),
   weeks: Type.Array(DeskWeek),
   books: Type.Array(DeskBook),

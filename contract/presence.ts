@@ -2,6 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
 import { Id, Maybe, Operation, Shape, Version, type Static } from './wire';
 import { StaffNote } from './annotations';
+import { JournalKind } from './history';
 /** PUT /books/{book}/place: where the person's cursor is. */
 export const PlaceWrite = Shape({ connection: Operation, enrolment: Maybe(Id), assessment: Maybe(Id) });
 export type PlaceWrite = Static<typeof PlaceWrite>;
@@ -14,15 +15,36 @@ export const PersonHere = Shape({
 });
 export type PersonHere = Static<typeof PersonHere>;
 
+const told = { book: Id };
+
 /**
- * What GET /books/{book}/events sends, as server-sent events. `hello` first; `cells` and `remarks` carry what is kept
- * now, each with who changed it last (empty: the person themselves); `book` says that more than cells changed and all is to be loaded anew; `people` is everybody else who is here.
+ * What GET /events sends, as server-sent events: what others change in the books that its page follows, each with its
+ * book. `hello` first; `cells` and `remarks` carry what is kept now, each with who changed it last (empty: the person
+ * themselves); `beside` says what changed beside the sheet, which stays as it is; `marking`, whose
+ * work was given something; `feedback`, in whose note somebody
+ * wrote; `book`, that it is to be loaded anew;
+ * `people` is everybody else who is here; `gone`, that the book is not theirs to follow.
  */
 export const LiveEvent = Type.Union([
-  Shape({ kind: Type.Literal('hello'), connection: Type.String(), seq: Version }),
-  Shape({ kind: Type.Literal('cells'), seq: Version, cells: Type.Array(EntryState), by: Type.Array(Type.String()) }),
-  Shape({ kind: Type.Literal('remarks'), seq: Version, remarks: Type.Array(StaffNote) }),
-  Shape({ kind: Type.Literal('book'), seq: Version, what: Type.Array(Type.String()) }),
-  Shape({ kind: Type.Literal('people'), people: Type.Array(PersonHere) }),
+  Shape({ kind: Type.Literal('hello'), ...told, connection: Type.String(), seq: Version }),
+  Shape({
+    kind: Type.Literal('cells'),
+    ...told,
+    seq: Version,
+    cells: Type.Array(EntryState),
+    by: Type.Array(Type.String()),
+  }),
+  Shape({ kind: Type.Literal('remarks'), ...told, seq: Version, remarks: Type.Array(StaffNote) }),
+  Shape({ kind: Type.Literal('beside'), ...told, seq: Version, what: Type.Array(JournalKind) }),
+  Shape({
+    kind: Type.Literal('marking'),
+    ...told,
+    seq: Version,
+    places: Type.Array(Shape({ assessment: Id, enrolment: Id })),
+  }),
+  Shape({ kind: Type.Literal('feedback'), ...told, assessment: Id, enrolment: Id, work: Id }),
+  Shape({ kind: Type.Literal('book'), ...told, seq: Version, what: Type.Array(JournalKind) }),
+  Shape({ kind: Type.Literal('people'), ...told, people: Type.Array(PersonHere) }),
+  Shape({ kind: Type.Literal('gone'), ...told }),
 ]);
 export type LiveEvent = Static<typeof LiveEvent>;

@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import type { CellException, ExceptionKind } from '@core/book/exceptions';
+import { CELL_EXCEPTIONS, EXCEPTION_KINDS } from '@core/book/exceptions';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 /** Contract, section 2: what one cell holds. */
 export const AttemptSchema = Shape({
@@ -82,9 +82,11 @@ export const ChangesWrite = Shape({
   title: Type.Optional(Type.String({ maxLength: 200 })),
   reason: Type.Optional(Reason),
   /** An exception that ends by itself. */
-  ends: Type.Optional(Shape({ kind: Type.Unsafe<CellException>({ type: 'string' }), at: Moment })),
+  ends: Type.Optional(Shape({ kind: Choice(...CELL_EXCEPTIONS), at: Moment })),
   /** Words for the students concerned. */
   tell: Type.Optional(Type.String({ minLength: 1, maxLength: 500 })),
+  /** The cells are given back to their students until their new due date: as a new attempt, or as the one that was. */
+  again: Type.Optional(Choice('same', 'new')),
   cells: Type.Array(Shape({ assessment: Id, enrolment: Id, version: Version, change: CellChangeSchema }), {
     minItems: 1,
     maxItems: 50_000,
@@ -107,7 +109,7 @@ export const Batches = Type.Array(
 );
 export type Batches = Static<typeof Batches>;
 
-const Kind = Type.Unsafe<ExceptionKind>({ type: 'string' });
+const Kind = Choice(...EXCEPTION_KINDS);
 
 /** One exception of one student: what it is, since when, by whom and why. `assessment` null: in the whole book. */
 export const ExceptionLine = Shape({

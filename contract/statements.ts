@@ -53,7 +53,10 @@ export interface StatementBody {
   scale: { label: string; from: number }[];
 }
 
-export const StudentBooks = Type.Array(Shape({ book: Id, title: Title, term: Title, released: Version }));
+/** `left`: they are not in it any more, and read what came back and what they handed in. */
+export const StudentBooks = Type.Array(
+  Shape({ book: Id, title: Title, term: Title, released: Version, left: Type.Boolean() }),
+);
 export type StudentBooks = Static<typeof StudentBooks>;
 
 export const StudentBook = Shape({

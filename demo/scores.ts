@@ -8,6 +8,8 @@ export interface DemoCell {
   changes: CellChange[];
   /** Left out of the release, as still unmarked. */
   waits: boolean;
+  /** When work came in, where any did. */
+  cameAt: string | null;
 }
 
 const round = (points: number): number => Math.round(points * 2) / 2;
@@ -22,17 +24,20 @@ export function demoCell(random: Random, student: DemoStudent, a: DemoAssessment
   const reached = Math.min(1, Math.max(0.25, student.ability + random.normal() * 0.09));
   const score: CellChange = { kind: 'score', points: round(reached * a.points) };
   const luck = random.next();
-  const waits = { changes: [] as CellChange[], waits: true };
+  const waits = { changes: [] as CellChange[], waits: true, cameAt: null };
   if (a.phase === 'open') {
-    if (luck < 0.08) return { ...waits, changes: [{ kind: 'received', at: at('11-23T09:00', random.next() * 20) }] };
+    if (luck < 0.08) {
+      const cameAt = at('11-23T09:00', random.next() * 20);
+      return { ...waits, cameAt, changes: [{ kind: 'received', at: cameAt }] };
+    }
     if (luck < 0.12) return { ...waits, changes: [{ kind: 'due', dueAt: at(a.due!, 7 * 24) }] };
     return waits;
   }
-  if (luck < 0.03) return { changes: [{ kind: 'state', state: 'excused' }], waits: false };
-  if (luck < 0.07) return { changes: [], waits: false };
+  if (luck < 0.03) return { changes: [{ kind: 'state', state: 'excused' }], waits: false, cameAt: null };
+  if (luck < 0.07) return { changes: [], waits: false, cameAt: null };
   const late = lateCounts && luck < 0.17;
-  const receivedAt = at(a.due!, late ? 3 + random.next() * 60 : -2 - random.next() * 30);
+  const cameAt = at(a.due!, late ? 3 + random.next() * 60 : -2 - random.next() * 30);
   if (a.phase === 'marking' && random.chance(0.42))
-    return { ...waits, changes: [{ kind: 'received', at: receivedAt }] };
-  return { changes: late ? [{ kind: 'received', at: receivedAt }, score] : [score], waits: false };
+    return { ...waits, cameAt, changes: [{ kind: 'received', at: cameAt }] };
+  return { changes: late ? [{ kind: 'received', at: cameAt }, score] : [score], waits: false, cameAt };
 }

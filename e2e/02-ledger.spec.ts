@@ -6,7 +6,7 @@ test('scores are typed down a column with the keyboard alone, and each is kept w
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const before = await standingOf(page, 'Abernethy').textContent();
   const grid = page.getByRole('grid');
@@ -86,7 +86,7 @@ test('a cell shows what counts, and what was marked while it is edited; lateness
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Farrelly', 'Soil pit');
   await cell.click();
@@ -122,7 +122,7 @@ test('what cannot be read stays in the cell with the reason, and more than full 
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Eklund', 'Check 1');
   const was = await cell.textContent();
@@ -151,10 +151,10 @@ test(
   async ({ page, tally, browser }) => {
     await tally.signIn(page, 'aldous');
     // Told live, nobody would clash: here the line that tells is cut.
-    await page.route('**/events**', (route) => route.abort());
+    await page.route('**/api/v1/events**', (route) => route.abort());
     await page.goto(`${tally.address}/book/orchard-practice/ledger`);
     const other = await (await browser.newContext()).newPage();
-    await tally.signIn(other, 'penhale');
+    await tally.letIn(other, 'penhale');
     await other.goto(`${tally.address}/book/orchard-practice/ledger`);
     const mine = await cellOf(page, 'Quill', 'Rootstock ID');
     const theirs = await cellOf(other, 'Quill', 'Rootstock ID');

@@ -3,7 +3,7 @@ import { cellOf, expect, test } from './tally';
 const scoreIn = `select score::float as score from attempt where book = 'wetland-survey-methods' and assessment = 'report' and enrolment = $1`;
 
 test('with the line down nothing typed is lost, a reload included', { tag: '@line-cut' }, async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const student = await tally.enrolment('Kilbride');
   await page.route('**/entries/**', (route) => route.abort());
@@ -28,7 +28,7 @@ test(
   'a server that is killed and comes back keeps what was typed meanwhile, once',
   { tag: '@line-cut' },
   async ({ page, tally }) => {
-    await tally.signIn(page, 'aldous');
+    await tally.letIn(page, 'aldous');
     await tally.openLedger(page);
     const student = await tally.enrolment('Silvano');
     await tally.kill();
@@ -69,7 +69,7 @@ test.describe('with a database of its own', () => {
       await tally.rows(`alter database ${here!.name} set synchronous_commit = on`);
       await tally.kill();
       await tally.restart();
-      await tally.signIn(page, 'aldous');
+      await tally.letIn(page, 'aldous');
       await tally.openLedger(page);
       const cell = await cellOf(page, 'Abernethy', 'Report');
       await cell.click();

@@ -1,7 +1,7 @@
 import { cellOf, expect, standingOf, test } from './tally';
 
 test('any number opens its working, in sentences that lead to it', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await (await cellOf(page, 'Farrelly', 'Soil pit')).click();
   await page.keyboard.type('17');

@@ -4,7 +4,7 @@ test('a rule is tried before it is made: who moves is seen first, then it is mad
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const before = await standingOf(page, 'Tregenza').textContent();
   await page.getByRole('link', { name: 'Rules', exact: true }).click();
@@ -35,7 +35,7 @@ test('weights that do not sum to 100 say what happens, and every kind of rule ca
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('25');
   await page.getByLabel('Weight of Checks').press('Tab');

@@ -1,7 +1,7 @@
 import { cellOf, expect, test, WETLAND } from './tally';
 
 test('a file is brought in: read, looked at, applied in one piece, and put back', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const before = await (await cellOf(page, 'Abernethy', 'Pond transect')).textContent();
   await page.getByRole('link', { name: 'Intake' }).click();
@@ -54,7 +54,7 @@ test('a file is brought in: read, looked at, applied in one piece, and put back'
 });
 
 test('a paste is read by name; a file that is no text is refused with what to do', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/intake`);
   await page
     .locator('input[type=file]')

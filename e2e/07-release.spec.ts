@@ -10,13 +10,13 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
   student.on('response', async (r) => {
     if (r.url().includes('/api/')) got.push(await r.text().catch(() => ''));
   });
-  await tally.signIn(student, 'farrelly');
+  await tally.letIn(student, 'farrelly');
   await student.goto(`${tally.address}/my/${WETLAND}`);
   await student.getByRole('button', { name: /Level & staff/ }).click();
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
   const standing = await student.locator('.standing b').textContent();
 
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Farrelly', 'Level & staff');
   await expect(cell).toHaveClass(/pencil/);
@@ -87,10 +87,10 @@ test('a standing is seen only where the teacher shows it, and what is withdrawn 
   browser,
 }) => {
   const student = await (await browser.newContext()).newPage();
-  await tally.signIn(student, 'farrelly');
+  await tally.letIn(student, 'farrelly');
   await student.goto(`${tally.address}/my/${WETLAND}`);
   await expect(student.getByRole('heading', { name: 'Where you stand' })).toBeVisible();
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-1`);
   await page.getByRole('checkbox', { name: /students see their standing/ }).uncheck();
   await expect

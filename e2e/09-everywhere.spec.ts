@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { comeToRest } from './axe';
 import { expect, test, WETLAND, type Tally } from './tally';
 
 /** Looks for faults on the pages that are open, one after the other, and fails with all of them. */
@@ -27,6 +28,7 @@ class Audit {
   }
 
   private async keep(name: string, axe: AxeBuilder): Promise<void> {
+    await comeToRest(this.page);
     const { violations } = await axe.analyze();
     this.found[name] = violations.map(
       (v) =>
@@ -123,7 +125,7 @@ const PAGES: [title: string, pages: (farrelly: string) => [path: string, ready: 
   ],
 ];
 
-test.describe('no fault that axe finds, light and dark:', () => {
+test.describe('no fault that axe finds, light and dark:', { tag: '@long' }, () => {
   // Colours change at once, so that none is looked at half way.
   test.use({ colorScheme: 'light', contextOptions: { reducedMotion: 'reduce' } });
 
@@ -158,7 +160,7 @@ test.describe('no fault that axe finds, light and dark:', () => {
     const audit = new Audit(page);
     await page.goto(`${tally.address}/sign-in`);
     await audit.look('sign-in', 'body');
-    await tally.signIn(page, 'farrelly');
+    await tally.letIn(page, 'farrelly');
     await page.goto(`${tally.address}/my/${WETLAND}`);
     await page.locator('.figure').first().waitFor();
     await audit.look('student', 'body');

@@ -150,7 +150,7 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, brow
 
   // Two people on one cell while one of them has no line: both values are shown, and one is chosen.
   const other = await (await browser.newContext()).newPage();
-  await tally.signIn(other, 'penhale');
+  await tally.letIn(other, 'penhale');
   await other.goto(`${tally.address}/book/${BOOK}/ledger`);
   await expect(other.locator('.standing b').first()).not.toBeEmpty();
   await page.context().setOffline(true);

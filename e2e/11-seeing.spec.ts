@@ -16,7 +16,7 @@ const choose = async (page: Page, word: string, line: string): Promise<void> => 
 const titles = (page: Page): Promise<string[]> => page.locator('.title b').allTextContents();
 
 test.beforeEach(async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
 });
 
@@ -187,7 +187,7 @@ test('all keys stand on one sheet, and any action is found by its words', async 
 
 test('scrolled to the side, names and standings stay, and heads stand over their cells', async ({ page, tally }) => {
   await page.setViewportSize({ width: 760, height: 700 });
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const left = async (selector: string): Promise<number> =>
     Math.round((await page.locator(selector).first().boundingBox())!.x);

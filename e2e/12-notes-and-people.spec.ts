@@ -1,7 +1,7 @@
 import { cellOf, expect, standingOf, test, WETLAND } from './tally';
 
 test('a note, a flag, and everything of one student on a page', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Farrelly', 'Soil pit');
   await cell.click();
@@ -58,11 +58,11 @@ test('two people see each other’s place and changes, and what changed since th
   browser,
 }) => {
   const book = `${tally.address}/book/orchard-practice/ledger`;
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(book);
   await expect(page.locator('.standing b').first()).not.toBeEmpty();
   const other = await (await browser.newContext()).newPage();
-  await tally.signIn(other, 'penhale');
+  await tally.letIn(other, 'penhale');
   await other.goto(book);
   await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
   await expect(page.locator('.strip')).toContainText('J. Penhale is here too');
@@ -82,14 +82,46 @@ test('two people see each other’s place and changes, and what changed since th
   await expect(page.locator('.other')).toHaveCount(0);
 });
 
+test('two windows of one person are told by one stream, and the second goes on when the first is closed', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  const ledger = (book: string): string => `${tally.address}/book/${book}/ledger`;
+  await tally.letIn(page, 'aldous');
+  await page.goto(ledger('orchard-practice'));
+  await expect(page.locator('.standing b').first()).not.toBeEmpty();
+  const second = await page.context().newPage();
+  const own: string[] = [];
+  second.on('request', (request) => request.url().includes('/api/v1/events') && own.push(request.url()));
+  await second.goto(ledger('orchard-practice'));
+  await expect(second.locator('.standing b').first()).not.toBeEmpty();
+  const other = await (await browser.newContext()).newPage();
+  await tally.letIn(other, 'penhale');
+  await other.goto(ledger('orchard-practice'));
+  for (const score of ['17', '16']) {
+    await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
+    await other.keyboard.type(score);
+    await other.keyboard.press('Enter');
+    await expect(await cellOf(second, 'Quill', 'Rootstock ID')).toHaveText(`${score}.0`);
+    await expect(second.locator('.strip')).toContainText('J. Penhale is here too');
+    if (page.isClosed()) continue;
+    await expect(await cellOf(page, 'Quill', 'Rootstock ID')).toHaveText(`${score}.0`);
+    expect(own).toEqual([]);
+    await page.close();
+    await expect.poll(() => own.length).toBeGreaterThan(0);
+  }
+  await other.context().close();
+});
+
 test('news of a book stands on the desk until it was looked at', async ({ page, tally, browser }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/orchard-practice/ledger`);
   await expect(page.locator('.standing b').first()).not.toBeEmpty();
   await page.goto(`${tally.address}/desk`);
   await tally.rows(`update last_visit set at = at - interval '1 day' where book = 'orchard-practice'`);
   const other = await (await browser.newContext()).newPage();
-  await tally.signIn(other, 'penhale');
+  await tally.letIn(other, 'penhale');
   await other.goto(`${tally.address}/book/orchard-practice/ledger`);
   await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
   await other.keyboard.type('15');

@@ -4,7 +4,7 @@ test('the journal is searched, the book is seen as it stood, and two moments are
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Eklund', 'Check 1');
   const was = (await cell.textContent())!.trim();
@@ -63,7 +63,7 @@ test('the journal is searched, the book is seen as it stood, and two moments are
 });
 
 test('rules are put back from the journal; what later changes stand on is named and left', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await (await cellOf(page, 'Abernethy', 'Report')).click();

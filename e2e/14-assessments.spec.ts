@@ -4,7 +4,7 @@ test('an assessment is made in one line from the ledger, and stands in the list 
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await (await cellOf(page, 'Farrelly', 'Check 1')).click();
   const standing = await standingOf(page, 'Farrelly').textContent();
@@ -64,7 +64,7 @@ test('a marker makes no assessment, and another teacher’s page shows the new o
   await tally.signIn(page, 'aldous');
   const soil = `${tally.address}/book/soil-science-1`;
   const other = await browser.newPage();
-  await tally.signIn(other, 'quigg');
+  await tally.letIn(other, 'quigg');
   await other.goto(`${soil}/assessments`);
   await expect(other.getByRole('region', { name: 'Released' })).toBeVisible();
   await expect(other.getByRole('textbox', { name: /^A new assessment/ })).toHaveCount(0);

@@ -7,7 +7,7 @@ test('points changed after marking: asked, tried both ways, done, told, and put 
   tally,
   browser,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
   await page.locator('.one', { hasText: 'Check 1' }).click();
   await expect(page.getByRole('heading', { name: 'Check 1' })).toBeVisible();
@@ -40,8 +40,10 @@ test('points changed after marking: asked, tried both ways, done, told, and put 
   await tally.signIn(student, 'farrelly');
   const notice = student.getByRole('status').filter({ hasText: 'Check 1 is now out of 24 points' });
   await expect(notice).toBeVisible();
-  await notice.getByRole('button', { name: 'read' }).click();
-  await expect(notice).toHaveCount(0);
+  await notice.getByRole('link', { name: /^read/ }).click();
+  const entry = student.getByRole('listitem').filter({ hasText: 'Check 1 is now out of 24 points' });
+  await entry.getByRole('button', { name: 'read', exact: true }).click();
+  await expect(entry.getByRole('button', { name: 'read', exact: true })).toHaveCount(0);
   await student.context().close();
 
   await page.getByRole('link', { name: 'Journal' }).click();
@@ -60,7 +62,7 @@ test('an assessment is moved by keyboard, put away and taken out again, and dele
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
   await page.getByRole('button', { name: 'by category, to move them' }).click();
   const notebooks = page.getByRole('region', { name: 'Field notebooks' });
@@ -119,7 +121,7 @@ test('an assessment is moved by keyboard, put away and taken out again, and dele
 });
 
 test('several attempts: typed, dated, each with its lateness; which counts and why', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await (await cellOf(page, 'Farrelly', 'pH bench')).click();
   await page.keyboard.type('/attempts');
@@ -156,7 +158,7 @@ test('a reason follows a dash, and is required where the office says so', async 
   await page.getByLabel('every exception needs a reason').check();
   await expect(page.locator('footer')).toContainText('Every exception needs a reason');
   await page.getByRole('button', { name: 'Sign out' }).click();
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Farrelly', 'Check 2');
   await cell.click();
@@ -194,7 +196,7 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await expect(page.locator('footer')).toContainText('Spring 2027 is made.');
   await page.getByRole('button', { name: 'Sign out' }).click();
 
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/people`);
   await page.getByRole('button', { name: 'copy it for another term' }).click();
   await page.getByLabel('Title of the copy').fill('Wetland Survey Methods, spring');

@@ -7,7 +7,7 @@ test('a made-up student is scored, excused and released to, reads it, and stands
          (select count(*)::int from journal) as lines, (select count(*)::int from released_entry) as released`,
       [],
     );
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
   const before = await counted();
   await page.getByRole('link', { name: 'rehearse as a made-up student' }).click();

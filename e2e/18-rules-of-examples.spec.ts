@@ -176,26 +176,31 @@ const BY_HAND: Record<string, (h: Hand, page: Page, address: string) => Promise<
 /** Of those that come as a file these stand for all; web/features/rules/rules-of-examples.spec.ts brings in every one. */
 const BY_FILE = ['02-blank-and-missing', '13-hurdle-override-range'];
 
+/** The first of each kind; the others are set by the same hands in `npm run test:long`. */
+const SHORT = ['02-blank-and-missing', '05-late-days-skip-weekend', '14-curves-and-marks', '17-hurdle-waits'];
+
 for (const name of exampleNames()) {
   const hand = BY_HAND[name];
   if (!hand && !BY_FILE.includes(name)) continue;
-  test(`the rules of ${name}, ${hand ? 'set by the pages' : 'brought in as a file'}, lead to its figures`, async ({
-    page,
-    tally,
-  }) => {
-    const book = exampleBook(name);
-    const school = await makeExample(page, tally, book);
-    await openRules(page, tally);
-    const h = new Hand(page);
-    if (hand) {
-      await h.letters();
-      await hand(h, page, tally.address);
-    } else {
-      await h.part('Paper and file');
-      await page.getByLabel('A file of rules').setInputFiles(exampleFile(name));
-      await h.make();
-    }
-    await school.enterWork();
-    await school.expectResult(name);
-  });
+  const tag = SHORT.includes(name) ? [] : ['@long'];
+  test(
+    `the rules of ${name}, ${hand ? 'set by the pages' : 'brought in as a file'}, lead to its figures`,
+    { tag },
+    async ({ page, tally }) => {
+      const book = exampleBook(name);
+      const school = await makeExample(page, tally, book);
+      await openRules(page, tally);
+      const h = new Hand(page);
+      if (hand) {
+        await h.letters();
+        await hand(h, page, tally.address);
+      } else {
+        await h.part('Paper and file');
+        await page.getByLabel('A file of rules').setInputFiles(exampleFile(name));
+        await h.make();
+      }
+      await school.enterWork();
+      await school.expectResult(name);
+    },
+  );
 }

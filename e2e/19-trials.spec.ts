@@ -6,7 +6,7 @@ test('a supposition is kept beside a rule, compared, taken up and made; the jour
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const before = await standingOf(page, 'Farrelly').textContent();
   await page.goto(`${tally.address}/book/${WETLAND}/rules`);
@@ -72,7 +72,7 @@ test('from a number one key leads to the rules that made it; letters and curves 
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await (await cellOf(page, 'Eklund', 'Soil pit')).click();
   await page.keyboard.press('Alt+r');
@@ -142,7 +142,7 @@ test('what rules move is read only where they are released, and the students are
   const standing = student.locator('.standing b');
   await student.goto(`${tally.address}/my/${WETLAND}`);
   const was = await standing.textContent();
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('60');
   await expect(page.locator(trial)).toContainText('worked out for');

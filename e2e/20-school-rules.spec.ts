@@ -9,7 +9,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
 }) => {
   test.setTimeout(180_000);
   const teacher = await (await browser.newContext()).newPage();
-  await tally.signIn(teacher, 'aldous');
+  await tally.letIn(teacher, 'aldous');
   await teacher.goto(`${tally.address}/book/${WETLAND}/ledger`);
   await expect(teacher.locator('.standing b').first()).not.toBeEmpty();
   const before = await standingOf(teacher, 'Tregenza').textContent();
@@ -96,7 +96,7 @@ test('closed days are kept as a calendar, an earlier version is looked at and ma
   tally,
   browser,
 }) => {
-  await tally.signIn(page, 'halloran');
+  await tally.letIn(page, 'halloran');
   await page.goto(`${tally.address}/office/rules`);
   const nav = page.getByRole('navigation', { name: 'What the school says' });
   await nav.getByRole('button', { name: /^Closed days/ }).click();
@@ -116,7 +116,7 @@ test('closed days are kept as a calendar, an earlier version is looked at and ma
 
   // Another window of the office is first.
   const other = await (await browser.newContext()).newPage();
-  await tally.signIn(other, 'halloran');
+  await tally.letIn(other, 'halloran');
   await other.goto(`${tally.address}/office/rules`);
   await other.getByRole('button', { name: /^Rounding/ }).click();
   await other.getByLabel('Decimals').press('ArrowUp');

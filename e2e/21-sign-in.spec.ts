@@ -44,7 +44,7 @@ test('every role signs in from the plain address and from a page of another role
     }
 });
 
-test('every role signs in from a page that is not there', async ({ page, tally }) => {
+test('every role signs in from a page that is not there', { tag: '@long' }, async ({ page, tally }) => {
   for (const { login, home } of ROLES) {
     await page.goto(`${tally.address}/not/there`);
     await page.getByRole('link', { name: 'To the first page' }).click();

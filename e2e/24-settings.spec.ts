@@ -33,10 +33,10 @@ test('days are read as people write them, said back in full, and picked in the z
   page,
   tally,
 }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments/report`);
   const due = page.getByLabel('Due', { exact: true });
-  const full = page.locator('lt-day-box').first().locator('output');
+  const full = page.locator('lt-day-box', { has: due }).locator('output');
   for (const [typed, said] of [
     ['4 Dec', 'Friday 4 December 2026, 17:00'],
     ['4/12 9:30', 'Friday 4 December 2026, 09:30'],
@@ -65,7 +65,7 @@ test('days are read as people write them, said back in full, and picked in the z
 });
 
 test('decimals are read with a comma and with a point, wherever one types', async ({ page, tally }) => {
-  await tally.signIn(page, 'aldous');
+  await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Eklund', 'Report');
   for (const [typed, shown] of [

@@ -54,7 +54,7 @@ async function makeDemo(cluster: Cluster, url: string, dump: string): Promise<vo
   await withServer(url, async (address) => {
     const made = await run(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
       quiet: true,
-      env: { ...process.env, LAST_TALLY: address, SETUP_CODE: 'e2e' },
+      env: { ...process.env, LAST_TALLY: address, DATABASE_URL: url, SETUP_CODE: 'e2e' },
     });
     if (made.code !== 0) throw new Error(`the demo school could not be made: ${made.output}`);
   });

@@ -1,12 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import pg from 'pg';
-import { endServer, startServer } from '../scripts/lib/server.mjs';
+import { startMailStandIn } from '../scripts/lib/mail-stand-in.mjs';
+import { startServer } from '../scripts/lib/server.mjs';
 import { createDatabase, dropDatabase } from '../scripts/lib/sql.mjs';
 import { ownCluster } from './setup';
-import { OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
+import { DEMO_CLOCK, OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
 
 export const WETLAND = 'wetland-survey-methods';
+
+/** A mail as the stand-in keeps it. */
+export interface SentMail {
+  messageId: string;
+  times: number;
+  to: string;
+  subject: string;
+  text: string;
+}
 
 /** A server with a demo school of its own, and its database to look into. */
 export interface Tally {
@@ -15,8 +25,16 @@ export interface Tally {
   rows<T extends pg.QueryResultRow>(sql: string, values?: unknown[]): Promise<T[]>;
   /** Where the school's clock stands still from now on, as that of a demo. */
   setClock(moment: string): Promise<void>;
+  /** What was sent by mail with these words in it; with the option `mail`. */
+  mails(words: string): Promise<SentMail[]>;
+  mailFaults(faults: { down?: boolean; silent?: boolean; refuses?: string }): Promise<void>;
   kill(): Promise<void>;
   restart(): Promise<void>;
+  /** Asks the API as somebody, without a page; each wish has an operation of its own. An answer that is no success fails. */
+  as(login: string): Promise<<T>(method: string, path: string, body: object) => Promise<T>>;
+  /** Signs in without opening a page: the next one does. */
+  letIn(page: Page, login: string): Promise<void>;
+  /** Signs in and opens the person’s first page. */
   signIn(page: Page, login: string): Promise<void>;
   openLedger(page: Page): Promise<void>;
   enrolment(family: string): Promise<string>;
@@ -29,14 +47,17 @@ export const passwordOf = (login: string): string =>
       ? STAFF_PASSWORD
       : STUDENT_PASSWORD;
 
-export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alone: boolean }>({
+export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alone: boolean; mail: boolean }>({
   /** A server with nothing in it, not the demo school. */
   empty: [false, { option: true }],
 
   /** A PostgreSQL of its own: for a test that kills it, which would take the connections of every other test down. */
   alone: [false, { option: true }],
 
-  tally: async ({ page: _page, empty, alone }, use, info) => {
+  /** The mail stand-in beside it, to which the server sends. */
+  mail: [false, { option: true }],
+
+  tally: async ({ page: _page, empty, alone, mail }, use, info) => {
     const cluster = alone ? await ownCluster() : undefined;
     const demo = cluster?.url ?? process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
@@ -48,7 +69,13 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
     };
     await asAdmin(createDatabase(name, empty ? 'empty' : 'demo'));
     const databaseUrl = demo.replace(/\/demo$/, `/${name}`);
+    const standIn = mail ? await startMailStandIn() : null;
     const pool = new pg.Pool({ connectionString: databaseUrl, max: 2 });
+    // What the making of the demo school told by mail is told.
+    await pool.query(`update mail set state = 'sent', fault = ''`);
+    await pool.query(`update notice set mail = 'told' where mail is null`);
+    // The demo's day begins anew in each test, whenever the school was made.
+    await pool.query('update school set clock_offset = $1::timestamptz - clock_timestamp() where demo', [DEMO_CLOCK]);
     // A test may kill the database under it.
     pool.on('error', () => undefined);
     pool.on('connect', (client) => client.on('error', () => undefined));
@@ -57,6 +84,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
     const start = (port: number) =>
       startServer({
         ...{ databaseUrl, port, sessionSecret: 'e2e', setupCode: empty ? 'e2e' : '', checkAnswers: true },
+        extra: standIn ? { MAIL_SERVER: `smtp://127.0.0.1:${standIn.smtp}` } : {},
         log: (text) => (log = (log + text).slice(-50_000)),
       });
     let server = await start(0);
@@ -69,6 +97,15 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
       async setClock(moment) {
         await pool.query('update school set demo = true, fixed_now = $1', [moment]);
       },
+      async mails(words) {
+        const query = new URLSearchParams({ words }).toString();
+        return (await (await fetch(`http://127.0.0.1:${standIn!.page}/mails?${query}`)).json()) as SentMail[];
+      },
+      async mailFaults(faults) {
+        const headers = { 'content-type': 'application/json' };
+        const init = { method: 'POST', headers, body: JSON.stringify(faults) };
+        await fetch(`http://127.0.0.1:${standIn!.page}/faults`, init);
+      },
       async kill() {
         server.child.kill('SIGKILL');
         await new Promise((done) => server.child.once('exit', done));
@@ -76,11 +113,36 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
       async restart() {
         server = await start(port);
       },
-      async signIn(page, login) {
+      async as(login) {
+        const signIn = await fetch(`${address}/api/v1/session`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ login, password: passwordOf(login) }),
+        });
+        const all = signIn.headers.getSetCookie();
+        const cookie = all.find((c) => c.startsWith('last-tally='))!.split(';')[0]!;
+        const { token } = (await signIn.json()) as { token: string };
+        return async <T>(method: string, path: string, body: object) => {
+          // Some wishes are done once by themselves and carry no operation.
+          const operation = /\/(work|phrases\/[\w-]+)$/.test(path) ? {} : { operation: randomUUID() };
+          const answer = await fetch(`${address}/api/v1${path}`, {
+            method,
+            headers: { 'content-type': 'application/json', cookie, 'x-last-tally-token': token },
+            body: JSON.stringify({ ...operation, ...body }),
+          });
+          const text = await answer.text();
+          expect(answer.ok, `${method} ${path}: ${text}`).toBe(true);
+          return JSON.parse(text) as T;
+        };
+      },
+      async letIn(page, login) {
         // The form itself is tried by e2e/01 and e2e/21; the cookie that it brings is the same.
         const data = { login, password: passwordOf(login) };
         const answer = await page.request.post(`${address}/api/v1/session`, { data });
         expect(answer.status()).toBe(200);
+      },
+      async signIn(page, login) {
+        await tally.letIn(page, login);
         await page.goto(address);
         await expect(page).toHaveURL(/\/(desk|office|my)/);
       },
@@ -96,8 +158,10 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
     };
     await use(tally);
     if (info.status !== info.expectedStatus) process.stderr.write(log);
-    await endServer(server.child);
+    // Its database goes with it: there is nothing to end in order.
+    if (server.child.exitCode === null && server.child.signalCode === null) await tally.kill();
     await pool.end();
+    standIn?.child.kill();
     await asAdmin(dropDatabase(name));
     await cluster?.stop();
   },
@@ -136,9 +200,14 @@ export async function chooseOption(
   label: string | RegExp,
   option: string | RegExp,
 ): Promise<void> {
-  await where.getByRole('combobox', { name: label, exact: true }).click();
+  const field = where.getByRole('combobox', { name: label, exact: true });
   const page = 'page' in where ? where.page() : where;
-  await page.getByRole('option', { name: option, exact: true }).click();
+  const wanted = page.getByRole('option', { name: option, exact: true });
+  // A page that is just settling may close the list; a person opens it again.
+  await expect(async () => {
+    if (!(await wanted.isVisible())) await field.click();
+    await wanted.click({ timeout: 3_000 });
+  }).toPass();
 }
 
 export const standingOf = (page: Page, family: string) =>

@@ -6,6 +6,7 @@ import { build } from './lib/build.mjs';
 import { ensureDatabase, openCluster } from './lib/cluster.mjs';
 import { ensurePackages, requireNode } from './lib/packages.mjs';
 import { must } from './lib/run.mjs';
+import { startMailStandIn } from './lib/mail-stand-in.mjs';
 import { say, sentenceFor, Stop } from './lib/say.mjs';
 import { endServer, requireFreePort, startServer } from './lib/server.mjs';
 import { data, root } from './lib/stamps.mjs';
@@ -81,7 +82,7 @@ async function openDatabase() {
   return url;
 }
 
-async function loadDemo(address, setupCode) {
+async function loadDemo(address, databaseUrl, setupCode) {
   say('Making the demo school (about half a minute) …');
   writeFileSync(halfMade, '');
   await must(
@@ -91,7 +92,7 @@ async function loadDemo(address, setupCode) {
     {
       cwd: root,
       quiet: true,
-      env: { ...process.env, LAST_TALLY: address, SETUP_CODE: setupCode },
+      env: { ...process.env, LAST_TALLY: address, DATABASE_URL: databaseUrl, SETUP_CODE: setupCode },
     },
   );
   rmSync(halfMade, { force: true });
@@ -107,12 +108,16 @@ async function main() {
   await build();
   const setupCode = newCode();
   const { ACCOUNTS, DEMO_CLOCK } = await import('../demo/accounts.mjs');
+  // A demo's mail goes nowhere but to a page of this machine; a school names its own mail server.
+  const mail = empty || process.env.MAIL_SERVER ? null : await startMailStandIn(port + 1);
+  if (mail) toEnd.push(() => endServer(mail.child));
   const server = await startServer({
     databaseUrl,
     port,
     sessionSecret: keptSecret('session-secret'),
     setupCode,
     demoClock: empty ? '' : DEMO_CLOCK,
+    extra: mail ? { MAIL_SERVER: `smtp://127.0.0.1:${mail.smtp}` } : {},
   });
   toEnd.push(() => endServer(server.child));
   server.child.on('exit', () => {
@@ -127,8 +132,9 @@ async function main() {
   const address = `http://localhost:${port}`;
   const health = await (await fetch(`http://127.0.0.1:${port}/api/v1/health`)).json();
   const makeDemo = !health.school && !empty;
-  if (makeDemo) await loadDemo(`http://127.0.0.1:${port}`, setupCode);
+  if (makeDemo) await loadDemo(`http://127.0.0.1:${port}`, databaseUrl, setupCode);
   say(`\nLast Tally is ready: ${address}\n`);
+  if (mail) say(`What it sends by mail is read here: http://localhost:${mail.page}\n`);
   if (makeDemo || health.demo) {
     if (process.argv.includes('--empty'))
       say(

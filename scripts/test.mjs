@@ -52,10 +52,11 @@ async function suite(title, beside, command, args) {
   }
 }
 
-/** Tests of one project of vitest.config.ts, by this many workers. */
-const vitest = (title, project, workers) =>
-  suite(title, false, bin('vitest'), [
+/** Tests of one project of vitest.config.ts, by this many workers; of some files alone where they are named. */
+const vitest = (title, project, workers, files = [], beside = false) =>
+  suite(title, beside, bin('vitest'), [
     'run',
+    ...files,
     `--project=${project}`,
     `--maxWorkers=${workers}`,
     '--reporter=default',
@@ -115,12 +116,24 @@ const parts = {
   scripts: [commands],
   server: [() => vitest('Server tests', 'server', 2)],
   web: [() => web(false)],
+  // What takes long: the same tests with more of everything, and those in the browser that are tagged @long.
+  long: [
+    () => {
+      environment.LONG = 'true';
+      return together(
+        vitest('Long tests', 'server', 1, ['race', 'any-body']),
+        vitest('Long tests of the calculation', 'unit', 1, ['against-reference'], true),
+      );
+    },
+    browser,
+  ],
   checks: [checks],
   e2e: [browser],
 }[part];
 
 try {
-  if (!parts) throw new Error(`There is no part “${part}”: checks, unit, scripts, server, web, e2e, or none for all.`);
+  if (!parts)
+    throw new Error(`There is no part “${part}”: checks, unit, scripts, server, web, e2e, long, or none for all.`);
   requireNode();
   await ensurePackages();
   await buildGuide();

@@ -1,45 +1,46 @@
 import { createServer, type Server } from 'node:http';
+import compression from 'compression';
 import express from 'express';
 import type pg from 'pg';
 import { pino, type Logger } from 'pino';
+import { journalKinds } from './journal-kinds';
 import type { Config } from './kernel/config';
 import { Live } from './modules/presence';
+import type { ReleaseRunner } from './modules/statements';
 import { Refusal } from './kernel/refusal';
 import { API, mount, problems } from './http/mount';
-import { noteEscapes } from './http/unstorable-text';
 import { answerHeaders, guard, pages } from './http/pages';
 import { allRoutes } from './routes';
 import { sessions } from './http/sessions';
 import { fastPath } from './http/fast-path';
-import { rollOutInThreads, RolloutRunner, type RolloutWork } from './modules/policy-rollout';
 import { Admission } from './modules/accounts';
 
 /** The application, which listens nowhere yet, and what has to be ended with it. */
 export interface App {
   server: Server;
-  rollouts: RolloutRunner;
   stop(): Promise<void>;
 }
 
+/** `release`: does releases and withdrawals; here, unless somebody says otherwise. */
 export function makeApp(
   pool: pg.Pool,
   config: Config,
   log: Logger = pino({ level: 'warn' }),
-  startRollouts: () => RolloutWork = () => rollOutInThreads(config.databaseUrl),
+  release?: ReleaseRunner,
 ): App {
-  const rollouts = new RolloutRunner(pool, startRollouts, (error) =>
-    log.error({ err: error }, 'the rules of a school did not get on'),
+  const live = new Live(journalKinds, pool, config.databaseUrl, (error) =>
+    log.error({ err: error }, 'telling of changes failed'),
   );
-  const live = new Live(pool, config.databaseUrl, (error) => log.error({ err: error }, 'telling of changes failed'));
   const app = express();
   app.disable('x-powered-by');
   // Answers are not to be kept, so a tag over megabytes of them would be work for nothing.
   app.disable('etag');
   app.set('trust proxy', config.secureCookies ? 1 : false);
   guard(app, API, config.secureCookies);
-  app.use(API, express.json({ limit: '32mb', verify: (request, _response, text) => noteEscapes(request, text) }));
+  // Megabytes that say the same words over and over.
+  app.get(`${API}/books/:book/sheet`, compression({ level: 1, threshold: 20_000 }));
   app.use(`${API}/session`, sessions(pool, config));
-  const routes = allRoutes(pool, live, rollouts.wake);
+  const routes = allRoutes(pool, live, (error) => log.error({ err: error }, 'an upload failed'), release);
   const deps = { pool, admission: new Admission(pool), config, log };
   mount(app, routes, deps);
   app.use(API, () => {
@@ -49,10 +50,6 @@ export function makeApp(
   app.use(problems(log));
   return {
     server: createServer(fastPath(routes, deps, answerHeaders(config.secureCookies), app)),
-    rollouts,
-    stop: async () => {
-      await rollouts.stop();
-      await live.stop();
-    },
+    stop: () => live.stop(),
   };
 }

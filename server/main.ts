@@ -1,18 +1,22 @@
 import { pino } from 'pino';
 import { makeApp } from './app';
 import { readConfig } from './kernel/config';
-import { endExceptions } from './modules/scores';
-import { sealJournals } from './kernel/journal/seals';
+import { allJobKinds } from './jobs';
+import { JobThread, prepareQueues } from './kernel/jobs';
 import { offerSetup } from './modules/accounts';
-import { every } from './kernel/timers';
+import { rollOutInThreads } from './modules/policy-rollout';
+import { TaskThread } from './kernel/task-thread';
+import { after } from './kernel/timers';
+import { releaseBesides, type ReleaseTask } from './modules/statements';
+import type { Released } from '@contract/statements';
 import { openPool } from './kernel/database';
 import { migrate, NewerDatabase } from './kernel/migrate';
 
-/** Milliseconds between two sealings of what the journals have gained. */
-const SEALS_EVERY = 5_000;
+/** Milliseconds after its start that a server begins with jobs. */
+const JOBS_AFTER = 1_000;
 
-/** Milliseconds between two looks for exceptions whose end has come. */
-const ENDS_EVERY = 15_000;
+/** Milliseconds that answers under way have when the server is asked to end. */
+const ANSWERS_WITHIN = 10_000;
 
 /** Says why the server cannot start in one sentence and ends with exit code 1. */
 function stop(says: string): never {
@@ -33,14 +37,18 @@ async function main(): Promise<void> {
   }
   const pool = openPool(config.databaseUrl, config.poolSize);
   await offerSetup(pool, config.setupCode);
-  const { server, rollouts, stop: stopApp } = makeApp(pool, config, log);
-  rollouts.watch();
-  const stopSealing = every(SEALS_EVERY, () => {
-    sealJournals(pool).catch((error: unknown) => log.error({ err: error }, 'sealing the journal failed'));
+  await prepareQueues(pool, allJobKinds(rollOutInThreads(config.databaseUrl), null));
+  const releases = new TaskThread<ReleaseTask, Released>(new URL('./release-thread.mjs', import.meta.url), {
+    databaseUrl: config.databaseUrl,
   });
-  const stopEnding = every(ENDS_EVERY, () => {
-    endExceptions(pool).catch((error: unknown) => log.error({ err: error }, 'ending exceptions failed'));
-  });
+  const { server, stop: stopApp } = makeApp(pool, config, log, releaseBesides(releases));
+  const jobs = new JobThread(
+    new URL('./job-thread.mjs', import.meta.url),
+    { databaseUrl: config.databaseUrl, mail: config.mail },
+    (error) => log.error({ err: error }, 'the thread of the jobs ended'),
+  );
+  // Whoever opens the first page comes first.
+  after(JOBS_AFTER, () => jobs.start());
   server.on('error', (error: NodeJS.ErrnoException) =>
     stop(
       error.code === 'EADDRINUSE'
@@ -54,12 +62,11 @@ async function main(): Promise<void> {
   });
   server.listen(config.port, config.host);
   const end = (): void => {
-    stopSealing();
-    stopEnding();
-    void stopApp().finally(() => {
-      server.close(() => void pool.end().then(() => process.exit(0)));
-      server.closeAllConnections();
-    });
+    const jobsEnded = jobs.stop(ANSWERS_WITHIN);
+    // Whoever was told that something is being done gets its answer; nobody new comes in.
+    server.close(() => void Promise.all([pool.end(), jobsEnded, releases.stop()]).then(() => process.exit(0)));
+    void stopApp().finally(() => server.closeIdleConnections());
+    after(ANSWERS_WITHIN, () => server.closeAllConnections());
   };
   process.on('SIGINT', end);
   process.on('SIGTERM', end);

@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import { Type } from '@sinclair/typebox';
 import { Shape } from '@contract/wire';
+import { journalKinds } from './journal-kinds';
 import { openApi } from './http/openapi';
 import { route, type Route } from './http/route';
 import { SignInThrottle } from './http/throttle';
@@ -12,8 +13,14 @@ import { makeTerm } from './modules/book-lifecycle';
 import { bookLifecycleRoutes } from './modules/book-lifecycle/http';
 import { booksRoutes } from './modules/books/http';
 import { closingRoutes } from './modules/closing/http';
+import { failedJobsRoutes } from './modules/failed-jobs/http';
+import { feedbackRoutes } from './modules/feedback/http';
 import { groupsRoutes } from './modules/groups/http';
 import { historyRoutes } from './modules/history/http';
+import { instructionRoutes } from './modules/instructions/http';
+import { letterRoutes } from './modules/letters/http';
+import { mailRoutes } from './modules/mail/http';
+import { markingRoutes } from './modules/marking/http';
 import { noticesRoutes } from './modules/notices/http';
 import { overviewRoutes } from './modules/overview/http';
 import { peopleRoutes } from './modules/people/http';
@@ -23,10 +30,20 @@ import { presenceRoutes } from './modules/presence/http';
 import { ruleRoutes } from './modules/rules/http';
 import { ScoreBatcher } from './modules/scores';
 import { scoresRoutes } from './modules/scores/http';
+import { releaseHere, type ReleaseRunner } from './modules/statements';
 import { statementsRoutes } from './modules/statements/http';
+import { DatabaseFileStore } from './kernel/files/file-store';
+import { threadRoutes } from './modules/threads/http';
+import { submissionsRoutes } from './modules/submissions/http';
 
-/** All doors of the API. */
-export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] {
+/** All doors of the API. `failed` hears of what went wrong where no answer says it. */
+export function allRoutes(
+  pool: pg.Pool,
+  live: Live,
+  failed: (error: unknown) => void,
+  release: ReleaseRunner = releaseHere,
+): Route[] {
+  const files = new DatabaseFileStore(pool);
   const routes: Route[] = [
     // First what is asked most: routes are tried in their order.
     ...scoresRoutes(new ScoreBatcher(pool)),
@@ -36,15 +53,23 @@ export function allRoutes(pool: pg.Pool, live: Live, wake: () => void): Route[] 
     ...assessmentRoutes,
     ...peopleRoutes,
     ...ruleRoutes,
-    ...policyRoutes(wake),
-    ...historyRoutes,
+    ...policyRoutes,
+    ...historyRoutes(journalKinds),
     ...presenceRoutes(live),
     ...annotationsRoutes,
     ...groupsRoutes,
-    ...statementsRoutes,
+    ...statementsRoutes(release),
+    ...submissionsRoutes(files, failed),
+    ...instructionRoutes(files),
+    ...markingRoutes,
+    ...feedbackRoutes,
+    ...threadRoutes,
+    ...letterRoutes,
     ...noticesRoutes,
+    ...mailRoutes,
     ...closingRoutes,
     ...overviewRoutes,
+    ...failedJobsRoutes,
     route({
       method: 'get',
       path: '/health',

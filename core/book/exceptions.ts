@@ -14,6 +14,7 @@ export type CellException = (typeof CELL_EXCEPTIONS)[number];
 
 /** Those, and the two that hold for a student in the whole book. */
 export type ExceptionKind = CellException | 'extra-time' | 'override';
+export const EXCEPTION_KINDS: readonly ExceptionKind[] = [...CELL_EXCEPTIONS, 'extra-time', 'override'];
 
 /** The exceptions that a cell's content holds, in the order of {@link CELL_EXCEPTIONS}. */
 export function exceptionsIn(content: EntryContent): CellException[] {

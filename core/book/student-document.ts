@@ -41,19 +41,31 @@ export interface StudentFacts {
  * Whatever else is in the facts changes not a byte of it.
  */
 export function studentDocument(facts: StudentFacts): BookDocument {
-  const tree = visibleTree(facts.skeleton.tree, facts.visible);
-  const ids = new Set([...itemsOf(tree), ...groupsOf(tree)].map((n) => n.id));
-  const { skeleton, student } = facts;
-  const own: Skeleton = { ...skeleton, tree, hurdles: (skeleton.hurdles ?? []).filter((h) => ids.has(h.node)) };
+  const { student } = facts;
+  const own = ownSkeleton(facts.skeleton, facts.visible);
   const entries: Entry[] = [];
-  for (const item of itemsOf(tree)) {
+  for (const item of itemsOf(own.tree)) {
     const released = facts.released.get(item.id);
     const content = released ?? unreleased(facts.live.get(item.id), facts.takesWork.has(item.id));
     if (Object.keys(content).length > 0) entries.push({ student: student.id, item: item.id, ...content });
   }
-  const document = assembleBook(own, facts.asOf, [student], entries);
-  if (facts.override) document.overrides = [facts.override];
-  return withoutInfo(document);
+  const document = assembleBook(own, facts.asOf, [withoutInfo(student)], withoutInfo(entries));
+  if (facts.override) document.overrides = [withoutInfo(facts.override)];
+  return document;
+}
+
+/** Of each skeleton what students see of it, for the last set of visible items: a class shares it. */
+const ownSkeletons = new WeakMap<Skeleton, { visible: ReadonlySet<string>; own: Skeleton }>();
+
+function ownSkeleton(skeleton: Skeleton, visible: ReadonlySet<string>): Skeleton {
+  const known = ownSkeletons.get(skeleton);
+  if (known?.visible === visible) return known.own;
+  const tree = visibleTree(skeleton.tree, visible);
+  const ids = new Set([...itemsOf(tree), ...groupsOf(tree)].map((n) => n.id));
+  const hurdles = (skeleton.hurdles ?? []).filter((h) => ids.has(h.node));
+  const own = withoutInfo({ ...skeleton, tree, hurdles });
+  ownSkeletons.set(skeleton, { visible, own });
+  return own;
 }
 
 /** Staff's own notes and titles stand in `info`, anywhere; a student gets none of them. */

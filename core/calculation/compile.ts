@@ -83,7 +83,21 @@ const moment = (text: string | undefined): number | null => (text === undefined 
 
 /** Compiles a document that {@link checkBook} has passed. A faulty one may throw. */
 export function compileBook(book: BookDocument): CompiledBook {
-  const compiled = compileRules(book);
+  return putEntries(compileRules(book), book);
+}
+
+/**
+ * A document whose rules and tree are the very objects of one compiled before, with other students: what is compiled of
+ * the tree is taken over. Nothing of `like` is changed.
+ */
+export function compileLike(like: CompiledBook, book: BookDocument): CompiledBook {
+  const compiled: CompiledBook = { ...like, book, ...compileStudents(book) };
+  compiled.cells = emptyCells(compiled);
+  makeCells(compiled);
+  return putEntries(compiled, book);
+}
+
+function putEntries(compiled: CompiledBook, book: BookDocument): CompiledBook {
   const items = new Map(compiled.items.map((item) => [item.id, item.index]));
   let student = '';
   let s = -1;
@@ -100,6 +114,21 @@ export function compileRules(book: BookDocument): CompiledBook {
   const compiled = compileTree(book);
   makeCells(compiled);
   return compiled;
+}
+
+/** What of a compiled book is its students and its moment. */
+function compileStudents(
+  book: BookDocument,
+): Pick<CompiledBook, 'asOf' | 'students' | 'studentIndex' | 'extraMillis' | 'entries' | 'overrides'> {
+  const { students } = book;
+  return {
+    asOf: parseMoment(book.asOf)!,
+    students,
+    studentIndex: new Map(students.map((s, i) => [s.id, i])),
+    extraMillis: Float64Array.from(students, (s) => hoursToMillis(s.extraTimeHours ?? 0)),
+    entries: students.map(() => []),
+    overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
+  };
 }
 
 /** Rules, tree and students with no cell valued yet. */
@@ -150,10 +179,9 @@ export function compileTree(book: BookDocument): CompiledBook {
   };
   const top = { late: book.late ?? null, blank: book.blank, optional: false, parent: null };
   const root = walk(book.tree, top) as CompiledGroup;
-  const students = book.students;
   const compiled: CompiledBook = {
     book,
-    asOf: parseMoment(book.asOf)!,
+    ...compileStudents(book),
     closing: book.closing === true,
     lateAllowanceMillis: hoursToMillis(book.lateAllowanceHours ?? 24),
     root,
@@ -163,12 +191,7 @@ export function compileTree(book: BookDocument): CompiledBook {
     flat: flatten(items, groups),
     hurdles: compileHurdles(book.hurdles ?? [], nodes),
     scale: book.scale == null ? null : compileScale(book.rules!.scales![book.scale]!),
-    students,
-    studentIndex: new Map(students.map((s, i) => [s.id, i])),
-    extraMillis: Float64Array.from(students, (s) => hoursToMillis(s.extraTimeHours ?? 0)),
-    entries: students.map(() => []),
     cells: { width: 0, kind: new Uint8Array(), earned: new Float64Array(), exact: new Map() },
-    overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
   };
   compiled.cells = emptyCells(compiled);
   return compiled;

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Roster, type RosterStudent } from './match';
 import { guessColumns, reconcile, splitHeading } from './reconcile';
+import { leftOutCsv, shownPreview, summarizeTable } from './shown-preview';
 import { decode, readTable } from './table';
 import { completions, readTyped } from './typed';
 
@@ -150,5 +151,43 @@ describe('reconciling', () => {
       'refused new',
     ]);
     expect(counts).toEqual({ rows: 6, new: 2, changed: 1, same: 1, blank: 1, refused: 2, unmatched: 2 });
+  });
+});
+
+describe('a file of more rows than anybody has students', () => {
+  it('is read to its end, whatever its rows', () => {
+    const rows = 130_000;
+    const text = `Number,Moss\n${Array.from({ length: rows }, (_, i) => `BC${i % 3},${i % 20}`).join('\n')}`;
+    const table = readTable(text);
+    const columns = guessColumns(table, students, targets);
+    expect(reconcile(table, columns, students, targets, () => ({})).rows).toHaveLength(rows);
+  });
+});
+
+describe('a preview as a page shows it', () => {
+  const rows = 3_000;
+  const text = ['Number,Moss', 'BC1,9', 'BC2,x', ...Array.from({ length: rows }, (_, n) => `=X${n},${n}`)].join('\n');
+  const table = readTable(text);
+  const columns = guessColumns(table, students, targets);
+  const preview = reconcile(table, columns, students, targets, () => ({}));
+  const shown = shownPreview(preview, columns);
+
+  it('holds the first rows of each kind, says of which there are more, and all that would be brought in', () => {
+    expect(summarizeTable(table)).toMatchObject({ rows: rows + 2, width: 2, samples: [['BC1', '9'], ['BC2', 'x'], ['=X0', '0']] }); // prettier-ignore
+    expect(summarizeTable(table)).not.toHaveProperty('rows.0');
+    expect(shown.cut).toEqual([{ kind: 'left out', shown: 1_000, of: rows + 1 }]);
+    expect(shown.rows).toHaveLength(1_001);
+    expect(shown.rows[0]!.who).toBe('BC2');
+    expect(shown.rows.at(-1)!.who).toBe('BC1');
+    expect(shown.bring).toEqual([{ student: 's1', target: 'moss', change: { kind: 'score', points: 9 } }]);
+    expect(shown.counts).toBe(preview.counts);
+  });
+
+  it('gives what is left out as a file, whole, with each reason, and nothing in it that a spreadsheet works out', () => {
+    const lines = leftOutCsv(table, preview).split('\r\n');
+    expect(lines).toHaveLength(rows + 3);
+    expect(lines[0]).toBe('\uFEFFRow,Why it is left out,Number,Moss');
+    expect(lines[1]).toMatch(/^3,"“x” is not a score.*",BC2,x$/);
+    expect(lines[2]).toBe(`4,"Nobody in this book has this number, mail address or name.","'=X0",0`);
   });
 });

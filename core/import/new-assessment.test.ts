@@ -51,6 +51,20 @@ describe('an assessment in one line', () => {
     expect(read('Reed count, only shown, 8 points').counts).toBe(false);
   });
 
+  it('says how it is handed in, once, unless a category is called that', () => {
+    expect(read('Presentation, 10, in the room, 4 Dec')).toMatchObject({
+      points: 10,
+      due: 'day 4 Dec',
+      handedIn: 'room',
+    });
+    expect(read('Sketch, files').handedIn).toBe('files');
+    expect(read('Sketch, By another tool').handedIn).toBe('tool');
+    expect(read('Sketch')).not.toHaveProperty('handedIn');
+    expect(refusal('Sketch, files, on paper')).toBe('Its way of handing in stands there twice, the second time as “on paper”.'); // prettier-ignore
+    const categories = [...context.categories, { id: 'texts', title: 'Text' }];
+    expect(read('Sketch, text', { categories })).toMatchObject({ category: 'texts' });
+  });
+
   it('follows the book’s other assessments in what it does not say', () => {
     expect(read('Check 3')).toMatchObject({
       category: 'checks',

@@ -15,7 +15,25 @@ export interface AssessmentLine {
   guessed: ('points' | 'category')[];
   /** Said with “like …”: what it takes after, for all that the line does not say itself. */
   like?: AssessmentTemplate;
+  /** How it is handed in, where the line says so. */
+  handedIn?: HandedIn;
 }
+
+/** Handed in through the application in any way, as one of these, or elsewhere. */
+export type HandedIn = 'here' | 'files' | 'text' | 'link' | 'room' | 'tool' | 'nothing';
+
+const HANDED_IN: Record<string, HandedIn> = {
+  'handed in here': 'here',
+  files: 'files',
+  text: 'text',
+  'a link': 'link',
+  link: 'link',
+  'in the room': 'room',
+  'on paper': 'room',
+  'in another tool': 'tool',
+  'by another tool': 'tool',
+  'nothing handed in': 'nothing',
+};
 
 /** An assessment that is made again and again. `more`: further keys of the contract's item. */
 export interface AssessmentTemplate {
@@ -23,6 +41,8 @@ export interface AssessmentTemplate {
   points: number;
   category: string;
   takesWork: boolean;
+  /** As the settings of handing in are kept. */
+  work?: object;
   more: Readonly<Partial<Item>>;
 }
 
@@ -55,7 +75,8 @@ const plain = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu,
 
 /**
  * Reads an assessment typed in one line: its title, then in any order and parted by commas (or semicolons, where there is
- * one) its points, its category by its first letters, its due day, "extra credit", "only shown". What is left out follows
+ * one) its points, its category by its first letters, its due day, how it is handed in ("in the room", "files" …), "extra
+ * credit", "only shown". What is left out follows
  * the book's other assessments. Nothing is guessed from what cannot be read: that is refused with its sentence.
  */
 export function readAssessment(source: string, context: AssessmentContext): AssessmentRead {
@@ -70,7 +91,7 @@ export function readAssessment(source: string, context: AssessmentContext): Asse
   if (context.known.some((k) => plain(k.title) === plain(title)))
     return refused(`There is a “${title}” in this book already.`);
 
-  const said: Partial<Pick<AssessmentLine, 'points' | 'category' | 'due'>> = {};
+  const said: Partial<Pick<AssessmentLine, 'points' | 'category' | 'due' | 'handedIn'>> = {};
   let extraCredit = false;
   let counts = true;
   let like: AssessmentTemplate | undefined;
@@ -101,15 +122,22 @@ export function readAssessment(source: string, context: AssessmentContext): Asse
         (k) => said[k] === undefined && !(like && (k === 'points' || fits)),
       ),
       ...(like ? { like } : {}),
+      ...(said.handedIn ? { handedIn: said.handedIn } : {}),
     },
   };
 }
 
-const WORDS = { points: 'number of points', category: 'category', due: 'due day' } as const;
+const WORDS = {
+  points: 'number of points',
+  category: 'category',
+  due: 'due day',
+  handedIn: 'way of handing in',
+} as const;
 
 type Part =
   | { kind: 'points'; value: number }
   | { kind: 'category' | 'due'; value: string }
+  | { kind: 'handedIn'; value: HandedIn }
   | { kind: 'extra' }
   | { kind: 'like'; value: AssessmentTemplate }
   | { kind: 'shown' };
@@ -136,6 +164,9 @@ function readPart(part: string, { categories, templates = [], day }: AssessmentC
   const word = plain(part);
   if (word === 'extra credit') return { kind: 'extra' };
   if (word === 'only shown') return { kind: 'shown' };
+  const handedIn = HANDED_IN[word];
+  // A category of that name comes first.
+  if (handedIn && !categories.some((c) => plain(c.title) === word)) return { kind: 'handedIn', value: handedIn };
   const due = day(part.replace(/^due\s+/i, ''));
   if (due !== null) return { kind: 'due', value: due };
   const exact = categories.filter((c) => plain(c.title) === word);

@@ -52,6 +52,15 @@ describe('a list of people', () => {
     ]);
   });
 
+  it('keeps the sections of a list in which a column is empty', () => {
+    const read = readPeople('Wren, Ida\tB1\t\tNorth\nFinch, Bo\tB2\t\tSouth', ['North', 'South']);
+    expect(read.people.map((p) => [p.family, p.number, p.mail, p.section])).toEqual([
+      ['Wren', 'B1', '', 'North'],
+      ['Finch', 'B2', '', 'South'],
+    ]);
+    expect(readPeople('Wren, Ida\tB1\t\tNorth\nFinch, Bo\tB2\t\tSouth').people.map((p) => p.section)).toEqual(['North', 'South']); // prettier-ignore
+  });
+
   it('of nothing is nobody', () => {
     expect(readPeople('').people).toEqual([]);
     expect(readPeople('\n \n').people).toEqual([]);

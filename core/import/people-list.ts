@@ -43,6 +43,7 @@ const isNumber = (cell: string): boolean => /\d/.test(cell) && /^[\p{L}\d./-]{1,
 function partOf(heading: string, cells: string[], taken: ReadonlySet<Part>, sections: readonly string[]): Part {
   if (heading.trim() !== '') return saidBy(heading) ?? 'nothing';
   const filled = cells.filter((c) => c !== '');
+  if (filled.length === 0) return 'nothing';
   const most = (is: (c: string) => boolean): boolean =>
     filled.length > 0 && filled.filter(is).length * 2 > filled.length;
   const known = new Set(sections.map(plain));
@@ -86,7 +87,7 @@ export function readPeople(text: string, sections: readonly string[] = []): Peop
     table.headerRow >= 0 && says >= 1 && says * 2 >= filled.length && !filled.some((h) => isMail(h) || /\d/.test(h));
   const rows =
     headed || table.headerRow < 0 ? table.rows : [{ line: table.headerRow + 1, cells: table.headings }, ...table.rows];
-  const width = Math.max(0, ...rows.map((r) => r.cells.length), headed ? table.headings.length : 0);
+  const width = rows.reduce((most, r) => Math.max(most, r.cells.length), headed ? table.headings.length : 0);
   const taken = new Set<Part>();
   const columns = Array.from({ length: width }, (_, i) => {
     const heading = headed ? (table.headings[i] ?? '') : '';

@@ -53,7 +53,7 @@ export function guessColumns(
   targets: readonly IntakeTarget[],
 ): Columns {
   const roster = new Roster(students);
-  const width = Math.max(0, ...table.rows.map((r) => r.cells.length), table.headings.length);
+  const width = table.rows.reduce((most, r) => Math.max(most, r.cells.length), table.headings.length);
   let student: number | null = null;
   let most = 0;
   for (let column = 0; column < width; column++) {

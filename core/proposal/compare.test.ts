@@ -65,6 +65,16 @@ describe('a trial', () => {
     expect([trial.up, trial.down, trial.stay]).toEqual([2, 1, 0]);
   });
 
+  it('counts nobody up or down for letters that are given for the first time, or taken away', () => {
+    const lettered = three();
+    const bare = { ...lettered, scale: null };
+    const given = compareBooks(bare, lettered);
+    expect([given.up, given.down, given.crossing]).toEqual([0, 0, given.movers.length]);
+    expect(given.movers.length).toBeGreaterThan(0);
+    const taken = compareBooks(lettered, bare);
+    expect([taken.up, taken.down, taken.crossing]).toEqual([0, 0, taken.movers.length]);
+  });
+
   it('names who came and who left, and subtracts figures of two roundings', () => {
     const before = three();
     const after = three({

@@ -87,12 +87,17 @@ export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standin
       return;
     }
     trial.movers.push(mover);
-    if (mover.direction === 'up' || mover.direction === 'gains') trial.up++;
+    if (isLetteredAnew(mover)) trial.stay++;
+    else if (mover.direction === 'up' || mover.direction === 'gains') trial.up++;
     else trial.down++;
     if (crosses) trial.crossing++;
   });
   return trial;
 }
+
+/** The same figure, with a letter where there was none, or with none any more: nobody is better or worse off by that. */
+const isLetteredAnew = ({ before, after, moves }: Mover): boolean =>
+  moves !== null && Number(moves) === 0 && (before.letter === null) !== (after.letter === null);
 
 /** Null where the student's shown figure and letter are the same. */
 function moverOf(student: string, was: Standings, i: number, is: Standings, scale: CompiledScale | null): Mover | null {
@@ -129,6 +134,6 @@ function difference(was: Standings, i: number, is: Standings): string {
 function isUp(was: Standings, i: number, is: Standings, scale: CompiledScale | null): boolean {
   const by = scaledDifference(was, i, is);
   if (by !== 0 || scale === null) return by >= 0;
-  const rank = (letter: string | null): number => scale.labels.indexOf(letter ?? '');
+  const rank = (letter: string | null): number => (letter === null ? Infinity : scale.labels.indexOf(letter));
   return rank(is.letter[0]!) <= rank(was.letter[i]!);
 }

@@ -8,8 +8,8 @@ import { standingAt, standingsOf } from '../estimate/standings';
 import { plainResult } from './reference';
 import { Choices, randomBook } from './random-book';
 
-/** How many random books; BOOKS=10000 npx vitest run core/testing/against-plain.test.ts tries as many. */
-const BOOKS = Number(process.env['BOOKS'] ?? 3_000);
+/** How many random books, more in `npm run test:long`; BOOKS=10000 npx vitest run core/testing/against-reference.test.ts tries as many. */
+const BOOKS = Number(process.env['BOOKS'] ?? (process.env['LONG'] ? 4_000 : 1_000));
 const FROM = Number(process.env['FROM'] ?? 0);
 
 /** The result three ways (doubles first, fractions alone, the contract read plainly) and the standings' columns. */

@@ -90,6 +90,16 @@ function parseAny(text: string): number | null {
   return daysTo(year, month, day) * 86_400_000 + time - offset * 60_000;
 }
 
+const FIRST = Date.UTC(1900, 0, 1);
+const LAST = Date.UTC(3000, 0, 1) - 1;
+
+/**
+ * Milliseconds since 1970-01-01T00:00:00Z as text that `parseMoment` reads. What was worked out (a due date and a
+ * student's extra time) may lie beyond the years 1900 to 2999; then it is the first or the last moment of them.
+ */
+export const formatMoment = (millis: number): string =>
+  new Date(Math.min(Math.max(Math.round(millis), FIRST), LAST)).toISOString();
+
 /** A `YYYY-MM-DD` text as days since 1970-01-01, or null where there is no such day. */
 export function parseDate(text: string): number | null {
   const m = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);

@@ -38,16 +38,28 @@ export function span(millis: number): string {
   return parts.join(' ') || '0 min';
 }
 
+/** One for each zone: making them is what takes long, and a release says thousands of moments. */
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatIn(zone: string): Intl.DateTimeFormat {
+  let format = formats.get(zone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      day: 'numeric',
+      month: 'short',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    });
+    formats.set(zone, format);
+  }
+  return format;
+}
+
 /** "12 Nov 17:00" in the book's time zone; the year is left out, a term is short. */
 export function moment(zone: string, at: number): string {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone,
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-  }).formatToParts(at);
+  const parts = formatIn(zone).formatToParts(at);
   const of = (type: string): string => parts.find((p) => p.type === type)?.value ?? '';
   return `${of('day')} ${of('month').slice(0, 3)} ${of('hour')}:${of('minute')}`;
 }

@@ -1,4 +1,5 @@
 import type { RulesPart } from '@core/book/change';
+import type { Rubric } from '@core/rubric/document';
 import type { Group, LateRule, RuleSets, Scale } from '@core/book/document';
 
 /** How far an assessment is on the demo's day. */
@@ -13,6 +14,10 @@ export interface DemoAssessment {
   due: string | null;
   phase: Phase;
   more?: Record<string, unknown>;
+  /** Handed in here; how, where that is said. Without it: on paper. */
+  work?: Record<string, unknown>;
+  /** What it is marked by. */
+  rubric?: Rubric;
 }
 
 export interface DemoBook {
@@ -28,6 +33,35 @@ export interface DemoBook {
   /** Which students, as a span of the list of all. */
   students: [number, number];
 }
+
+const criterion = (id: string, title: string, levels: [number, string][]): Rubric['criteria'][number] => ({
+  ...{ id, title, stands: 'counts', step: 0.5 },
+  levels: levels.map(([points, words], i) => ({ id: `${id}-${i + 1}`, points, words })),
+});
+
+const SOIL_PIT: Rubric = {
+  by: 'points',
+  criteria: [
+    criterion('drawing', 'Profile drawing', [
+      [1, 'layers, none named'],
+      [3, 'some named, no depths'],
+      [4.5, 'all named, depths to 10 cm'],
+      [6, 'all named, depths to 1 cm, scale and north'],
+    ]),
+    criterion('measures', 'Field measures', [
+      [1, 'colour alone'],
+      [2.5, 'colour and texture of some'],
+      [4, 'colour and texture each, pH for some'],
+      [6, 'colour, texture and pH of each layer'],
+    ]),
+    criterion('reading', 'Reading of the site', [
+      [2, 'says what is there'],
+      [4, 'names the drainage'],
+      [6, 'drainage argued from the pit'],
+      [8, 'drainage and use argued from the pit'],
+    ]),
+  ],
+};
 
 const category = (id: string, title: string, weight: number, more: Partial<Group>): Group => ({
   id,
@@ -67,6 +101,9 @@ const rules = (categories: Group[], more: Partial<RulesPart> = {}): RulesPart =>
   tree: { id: 'all', type: 'group', combine: 'weights', children: categories },
   ...more,
 });
+
+/** What students tick, in the college's words. */
+const OWN_WORK = 'All of it comes from me; what is somebody else’s is named.';
 
 const NO_LATE = { late: null };
 
@@ -108,7 +145,16 @@ export const BOOKS: DemoBook[] = [
         due: '10-30T17:00',
         phase: 'released',
       },
-      { id: 'soil-pit', title: 'Soil pit', category: 'notebooks', points: 20, due: '11-12T17:00', phase: 'marking' },
+      {
+        id: 'soil-pit',
+        title: 'Soil pit',
+        category: 'notebooks',
+        points: 20,
+        due: '11-12T17:00',
+        phase: 'marking',
+        work: { attempts: 2, statement: OWN_WORK },
+        rubric: SOIL_PIT,
+      },
       { id: 'ph-bench', title: 'pH bench', category: 'practicals', points: 10, due: '10-09T17:00', phase: 'released' },
       {
         id: 'texture',
@@ -128,7 +174,15 @@ export const BOOKS: DemoBook[] = [
       },
       { id: 'check-1', title: 'Check 1', category: 'checks', points: 12, due: '10-12T10:00', phase: 'released' },
       { id: 'check-2', title: 'Check 2', category: 'checks', points: 12, due: '11-09T10:00', phase: 'released' },
-      { id: 'report', title: 'Report', category: 'final', points: 100, due: '12-11T17:00', phase: 'open' },
+      {
+        id: 'report',
+        title: 'Report',
+        category: 'final',
+        points: 100,
+        due: '12-11T17:00',
+        phase: 'open',
+        work: { attempts: 3, statement: OWN_WORK },
+      },
     ],
   },
   {
@@ -166,8 +220,17 @@ export const BOOKS: DemoBook[] = [
         points: 20,
         due: '11-20T17:00',
         phase: 'marking',
+        work: {},
       },
-      { id: 'diary-3', title: 'Pruning diary 3', category: 'diaries', points: 20, due: '12-14T17:00', phase: 'open' },
+      {
+        id: 'diary-3',
+        title: 'Pruning diary 3',
+        category: 'diaries',
+        points: 20,
+        due: '12-14T17:00',
+        phase: 'open',
+        work: {},
+      },
       {
         id: 'grafting',
         title: 'Whip grafting',
@@ -228,9 +291,33 @@ export const BOOKS: DemoBook[] = [
       { id: 'sheet-1', title: 'Lab sheet 1', category: 'sheets', points: 10, due: '09-28T17:00', phase: 'released' },
       { id: 'sheet-2', title: 'Lab sheet 2', category: 'sheets', points: 10, due: '10-12T17:00', phase: 'released' },
       { id: 'sheet-3', title: 'Lab sheet 3', category: 'sheets', points: 10, due: '10-26T17:00', phase: 'released' },
-      { id: 'sheet-4', title: 'Lab sheet 4', category: 'sheets', points: 10, due: '11-09T17:00', phase: 'released' },
-      { id: 'sheet-5', title: 'Lab sheet 5', category: 'sheets', points: 10, due: '11-20T17:00', phase: 'marking' },
-      { id: 'sheet-6', title: 'Lab sheet 6', category: 'sheets', points: 10, due: '12-07T17:00', phase: 'open' },
+      {
+        id: 'sheet-4',
+        title: 'Lab sheet 4',
+        category: 'sheets',
+        points: 10,
+        due: '11-09T17:00',
+        phase: 'released',
+        work: {},
+      },
+      {
+        id: 'sheet-5',
+        title: 'Lab sheet 5',
+        category: 'sheets',
+        points: 10,
+        due: '11-20T17:00',
+        phase: 'marking',
+        work: { attempts: 2, hears: 'late' },
+      },
+      {
+        id: 'sheet-6',
+        title: 'Lab sheet 6',
+        category: 'sheets',
+        points: 10,
+        due: '12-07T17:00',
+        phase: 'open',
+        work: { attempts: 2 },
+      },
       { id: 'check-1', title: 'Check 1', category: 'checks', points: 15, due: '10-05T10:00', phase: 'released' },
       { id: 'check-2', title: 'Check 2', category: 'checks', points: 15, due: '10-19T10:00', phase: 'released' },
       { id: 'check-3', title: 'Check 3', category: 'checks', points: 15, due: '11-16T10:00', phase: 'draft' },

@@ -1,8 +1,14 @@
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { brotliCompress, constants, gzip } from 'node:zlib';
 import { buildGuide } from './guide.mjs';
 import { must } from './run.mjs';
 import { say } from './say.mjs';
 import { hashOf, isFresh, putStamp, root } from './stamps.mjs';
+
+const brotli = promisify(brotliCompress);
+const gzipped = promisify(gzip);
 
 const SHARED = ['core', 'contract', 'package-lock.json', 'tsconfig.base.json'];
 
@@ -17,7 +23,13 @@ export async function buildServer() {
   if (isFresh(stamp, hash)) return;
   const { build } = await import('esbuild');
   await build({
-    entryPoints: [join(root, 'server/main.ts'), join(root, 'server/modules/policy-rollout/rollout-thread.ts')],
+    entryPoints: [
+      'server/main.ts',
+      'server/job-thread.ts',
+      'server/release-thread.ts',
+      'server/password-link.ts',
+      'server/modules/policy-rollout/rollout-thread.ts',
+    ].map((file) => join(root, file)),
     outdir: join(root, 'dist/server'),
     entryNames: '[name]',
     outExtension: { '.js': '.mjs' },
@@ -33,9 +45,29 @@ export async function buildServer() {
   putStamp(stamp, hash);
 }
 
+/** Beside each text file of the application the same compressed, as small as it gets: it is sent far more often than built. */
+async function compressFiles(folder) {
+  for (const name of readdirSync(folder).filter((f) => /\.(m?js|css|svg|json)$/.test(f))) {
+    const bytes = readFileSync(join(folder, name));
+    if (bytes.length < 1_000) continue;
+    writeFileSync(
+      join(folder, `${name}.br`),
+      await brotli(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } }),
+    );
+    writeFileSync(join(folder, `${name}.gz`), await gzipped(bytes, { level: 9 }));
+  }
+}
+
 export async function buildWeb() {
   const stamp = join(root, 'dist', 'web.stamp');
-  const hash = hashOf(['web', 'angular.json', 'docs/guide', 'scripts/lib/guide.mjs', ...SHARED]);
+  const hash = hashOf([
+    'web',
+    'angular.json',
+    'docs/guide',
+    'scripts/lib/guide.mjs',
+    'scripts/lib/build.mjs',
+    ...SHARED,
+  ]);
   if (isFresh(stamp, hash)) return;
   await buildGuide();
   say('Building the web application (under a minute) …');
@@ -44,5 +76,8 @@ export async function buildWeb() {
     quiet: true,
     env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
   });
+  const built = join(root, 'dist/web/browser');
+  await compressFiles(built);
+  for (const name of readdirSync(built).filter((f) => f.startsWith('pdfjs-'))) await compressFiles(join(built, name));
   putStamp(stamp, hash);
 }

@@ -79,9 +79,14 @@ function freePort() {
 
 /** The process id and port of a server that runs on this folder, or null. */
 function running(place) {
-  const file = join(place, 'postmaster.pid');
-  if (!existsSync(file)) return null;
-  const lines = readFileSync(file, 'utf8').split('\n');
+  let lines;
+  try {
+    lines = readFileSync(join(place, 'postmaster.pid'), 'utf8').split('\n');
+  } catch (error) {
+    // None, or one that has ended at this moment.
+    if (error.code === 'ENOENT') return null;
+    throw error;
+  }
   const pid = Number(lines[0]);
   try {
     process.kill(pid, 0);

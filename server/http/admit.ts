@@ -1,7 +1,7 @@
 import type { IncomingMessage } from 'node:http';
 import { Refusal } from '../kernel/refusal';
 import type { Admission, Identity, CachedAdmission, Person } from '../modules/accounts';
-import type { BookRole } from '../modules/books';
+import { isBookPermission, requireBookRole, type BookRole } from '../kernel/permissions';
 import type { Permission } from './route';
 import { sessionIdOf } from './sessions';
 
@@ -11,16 +11,6 @@ export interface Admitted {
   /** What a change must carry; empty where there is no session. */
   token: string;
 }
-
-/** Which roles in a book open which door. An administrator reads every book, and changes its people alone. */
-const BOOK_DOORS: Partial<Record<Permission, readonly (BookRole | 'administrator')[]>> = {
-  'book-read': ['teacher', 'co-teacher', 'marker', 'reviewer', 'administrator'],
-  'book-scores': ['teacher', 'co-teacher', 'marker'],
-  'book-manage': ['teacher', 'co-teacher'],
-  'book-make': ['teacher', 'co-teacher'],
-  'book-own': ['teacher', 'co-teacher'],
-  'book-people': ['teacher', 'co-teacher', 'administrator'],
-};
 
 /** Lets a request through, or refuses it. */
 export async function admit(
@@ -70,30 +60,8 @@ function authorize(known: Identity | null, permission: Permission): Admitted {
   if (permission === 'staff' && person.role === 'staff') return { person, role: null, token };
   if (permission === 'staff-or-office' && person.role !== 'student') return { person, role: null, token };
   if (permission === 'student' && person.role === 'student') return { person, role: null, token };
-  const doors = BOOK_DOORS[permission];
-  if (doors && person.role !== 'student') return { person, role: bookRole(known, person, doors, permission), token };
-  throw new Refusal('not-allowed', 'This is not open to you.');
-}
-
-function bookRole(
-  known: Identity,
-  person: Person,
-  doors: readonly string[],
-  permission: Permission,
-): BookRole | 'administrator' {
-  const role = person.role === 'administrator' ? ('administrator' as const) : known.role;
-  // A book that is not theirs is not there for them.
-  if (role === null || !known.bookThere) throw new Refusal('not-found', 'You have no such book.');
-  if (!doors.includes(role))
-    throw new Refusal(
-      'not-allowed',
-      role === 'administrator'
-        ? 'The office reads this book and does not change it.'
-        : role === 'reviewer'
-          ? 'A reviewer reads this book and does not change it.'
-          : 'Only the teachers of this book may do this.',
-    );
-  if (known.bookArchived && permission !== 'book-read' && permission !== 'book-own')
-    throw new Refusal('not-allowed', 'This book is put away: it is read and not changed. Take it out again first.');
-  return role;
+  if (!isBookPermission(permission)) throw new Refusal('not-allowed', 'This is not open to you.');
+  const { bookThere, bookArchived, role: bookRole } = known;
+  const standing = { personRole: person.role, bookThere, bookArchived, bookRole };
+  return { person, role: requireBookRole(standing, permission), token };
 }

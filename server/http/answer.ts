@@ -1,8 +1,9 @@
 import type { IncomingMessage } from 'node:http';
 import type pg from 'pg';
 import type { Logger } from 'pino';
-import { CODES, type Code, type Problem } from '@contract/problem';
+import { CODES, type Code, type Problem } from '@contract/wire/problem';
 import type { Config } from '../kernel/config';
+import { isDatabaseGone } from '../kernel/database';
 import { Refusal } from '../kernel/refusal';
 import type { Admission, CachedAdmission } from '../modules/accounts';
 import { admit, admitFromCache, type Admitted } from './admit';
@@ -19,17 +20,33 @@ export interface ServerDeps {
   log: Logger;
 }
 
-/** Lets a request in, or refuses it: who asks, whether it is their own page's, whether what was sent is sound. */
+/**
+ * Lets a request in, or refuses it: who asks, whether it is their own page's, and only then what was sent, whether it is
+ * sound. `read`: the body, which is not looked at before.
+ */
 export async function admitCall(
   deps: ServerDeps,
   route: Route,
   request: IncomingMessage,
   params: Record<string, string>,
-  body: unknown,
+  read: () => unknown,
 ): Promise<Call<never>> {
   const { admission, config } = deps;
+  requireNames(params);
   const who = await admit(admission, config.sessionSecret, route.permission, request, params);
-  return toCall(deps, route, request, params, body, who, null);
+  requireOwnPage(route, request, who);
+  return toCall(deps, route, request, params, await read(), who, null);
+}
+
+/** A name in an address that nothing can have is nowhere. */
+function requireNames(params: Record<string, string>): void {
+  const wrong = Object.values(params).some((name) => name.length > 200 || /[\0-\x1f\x7f]|\p{Cs}/u.test(name));
+  if (wrong) throw new Refusal('not-found', 'There is nothing at this address.');
+}
+
+function requireOwnPage(route: Route, request: IncomingMessage, { token }: Admitted): void {
+  if (route.method !== 'get' && route.method !== 'head')
+    requireCsrfToken(request, route.permission === 'anyone' ? null : token);
 }
 
 /** The same from what is remembered of who asks; null where that would not let them in, or does not know them. */
@@ -42,7 +59,9 @@ export function admitCallFromCache(
 ): Call<never> | null {
   try {
     const cached = admitFromCache(deps.admission, deps.config.sessionSecret, route.permission, request, params);
-    return cached && toCall(deps, route, request, params, body, cached.admitted, cached);
+    if (!cached) return null;
+    requireOwnPage(route, request, cached.admitted);
+    return toCall(deps, route, request, params, body, cached.admitted, cached);
   } catch (error) {
     // A refusal is said on what is so now, not on what was.
     if (error instanceof Refusal) return null;
@@ -56,10 +75,9 @@ function toCall(
   request: IncomingMessage,
   params: Record<string, string>,
   body: unknown,
-  { person, role, token }: Admitted,
+  { person, role }: Admitted,
   cachedAdmission: CachedAdmission | null,
 ): Call<never> {
-  if (route.method !== 'get') requireCsrfToken(request, route.permission === 'anyone' ? null : token);
   requireStorable(request, body);
   if (route.body) requireValidBody(route, body);
   return {
@@ -68,16 +86,17 @@ function toCall(
     person,
     role,
     school: person?.school ?? '',
+    route,
     params,
     body,
     cachedAdmission,
-  } as Call<never>;
+  } as unknown as Call<never>;
 }
 
 /** What a route answers. Under test it is compared with its schema. */
 export async function answerOf({ config }: ServerDeps, route: Route, context: Call<never>): Promise<unknown> {
   const answer = await route.handler(context as Context<never>);
-  if (config.checkAnswers && route.answer !== 'text/csv') {
+  if (config.checkAnswers && typeof route.answer !== 'string') {
     const errors = validationErrors(route.answer, answer);
     if (errors.length > 0)
       throw new Error(
@@ -129,10 +148,11 @@ function asRefusal(error: unknown): Refusal {
   if (e.type === 'entity.too.large')
     return new Refusal('too-large', 'This is more than can be sent at once. Nothing was changed.');
   if (e.type === 'entity.parse.failed' || e.status === 400) return unreadableBody();
-  if (e.code === 'ECONNREFUSED' || e.code === '57P01' || e.code === '57P03' || e.code?.startsWith('08'))
-    return new Refusal('unavailable', NO_DATABASE);
-  if (e instanceof Error && /timeout exceeded when trying to connect|Connection terminated/i.test(e.message))
-    return new Refusal('unavailable', NO_DATABASE);
+  // Of the database: a number too large, a day that is none.
+  if (e.code?.startsWith('22'))
+    return new Refusal('bad-request', 'Something in what was sent is too large to be kept. Nothing was changed.');
+  // A statement or a lock that took too long, or a database that is not there.
+  if (e.code === '57014' || e.code === '55P03' || isDatabaseGone(error)) return new Refusal('unavailable', NO_DATABASE);
   return new Refusal(
     'broken',
     'Something went wrong on the server. Nothing was changed; try again, and tell the office if it stays.',

@@ -1,17 +1,19 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { newOperation } from '@contract/operation';
+import { newOperation } from '@contract/wire/operation';
 import { allRoutes } from '../routes';
+import { journalKinds } from '../journal-kinds';
 import { Live } from '../modules/presence';
 import { verifyJournals } from '../kernel/journal/seals';
-import type { Route } from './route';
 import { validationErrors } from './validate';
 import { bodiesOf, ODD } from '../testing/body-arbitraries';
+import { misformattedLines } from '../testing/journal-formats';
+import { loginOf, unopened } from '../testing/open-everything';
 import { Person } from '../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../testing/school';
 
-/** Bodies for each way in. */
-const EACH = 30;
+/** Bodies for each way in; more in `npm run test:long`. */
+const EACH = process.env['LONG'] ? 60 : 20;
 const SEED = 20_261_125;
 
 let school: TestSchool;
@@ -19,10 +21,6 @@ beforeAll(async () => {
   school = await testSchool();
 });
 afterAll(() => school.close());
-
-/** Whom a way in is open to. */
-const loginOf = ({ permission }: Route): string =>
-  permission === 'student' ? 'ada' : permission === 'office' || permission === 'staff-or-office' ? 'office' : 'teacher';
 
 const PARTS: Record<string, (ids: readonly string[]) => readonly string[]> = {
   book: () => ['fens'],
@@ -46,8 +44,9 @@ it('answers whatever its schemas take with what was done or with a sentence, and
   };
   const broken: string[] = [];
   const done = new Set<string>();
-  const live = new Live(null as never, '', () => undefined);
-  for (const route of allRoutes(school.pool, live, () => undefined)) {
+  const live = new Live(journalKinds, null as never, '', () => undefined);
+  const routes = allRoutes(school.pool, live, () => undefined);
+  for (const route of routes) {
     if (route.method === 'get' || route.path === '/setup' || route.path.startsWith('/session')) continue;
     // Whoever is sent away or put out by one of these is back for the next.
     await school.pool.query(`update book set archived_at = null`);
@@ -68,8 +67,13 @@ it('answers whatever its schemas take with what was done or with a sentence, and
       const path = route.path.replace(/\{\w+\}/g, () => encodeURIComponent(left.shift()!));
       const answer = await person.send<{ detail?: string }>(route.method, path, body);
       const name = `${route.method} ${route.path}`;
-      if (answer.status < 300) done.add(name);
-      else if (answer.status >= 500 || !answer.body.detail)
+      if (answer.status < 300) {
+        done.add(name);
+        // Whatever was taken in, everything opens after it.
+        if (route.path === '/settings') continue;
+        for (const page of await unopened(routes, as))
+          broken.push(`after ${name} ${path} ${JSON.stringify(body ?? null).slice(0, 500)}: ${page}`);
+      } else if (answer.status >= 500 || (route.method !== 'head' && !answer.body.detail))
         broken.push(`${name}: ${answer.status} for ${path} ${JSON.stringify(body).slice(0, 300)}`);
     }
   }
@@ -82,6 +86,7 @@ it('answers whatever its schemas take with what was done or with a sentence, and
   const journals = await verifyJournals(school.pool);
   expect(journals.length).toBeGreaterThan(0);
   expect(journals.flatMap((j) => j.faults)).toEqual([]);
+  expect(await misformattedLines(school.pool)).toEqual([]);
 }, 600_000);
 
 it('answers whatever address is asked for with what is there or with a sentence', async () => {
@@ -98,7 +103,7 @@ it('answers whatever address is asked for with what is there or with a sentence'
   );
   const broken: string[] = [];
   let found = 0;
-  const live = new Live(null as never, '', () => undefined);
+  const live = new Live(journalKinds, null as never, '', () => undefined);
   for (const route of allRoutes(school.pool, live, () => undefined)) {
     if (route.method !== 'get') continue;
     const person = await Person.signedIn(school.address, loginOf(route), PASSWORD);

@@ -79,7 +79,8 @@ async function answer(
     noteEscapes(request, text);
     const body = parsed(text);
     const context =
-      admitCallFromCache(deps, route, request, params, body) ?? (await admitCall(deps, route, request, params, body));
+      admitCallFromCache(deps, route, request, params, body) ??
+      (await admitCall(deps, route, request, params, () => body));
     send(route.status ?? 200, 'application/json; charset=utf-8', await answerOf(deps, route, context));
   } catch (error) {
     // Whoever asked is gone: there is nobody to answer, and nothing was begun.

@@ -1,9 +1,37 @@
-import type { Express, Request, RequestHandler, Response } from 'express';
+import express, { type Express, type Request, type RequestHandler, type Response } from 'express';
 import type { Logger } from 'pino';
 import { admitCall, answerOf, problemOf, PROBLEM_TYPE, type ServerDeps } from './answer';
+import { Refusal } from '../kernel/refusal';
+import { noteEscapes } from './unstorable-text';
 import { PERMISSIONS, type Context, type FileAnswer, type Route } from './route';
 
 export const API = '/api/v1';
+
+/** Bytes that a request may have where its route says nothing else. */
+const USUAL_BODY = 100_000;
+const READERS = new Map<number, RequestHandler>();
+
+/** Reads what was sent, which nobody looks at before its sender is let in. */
+function bodyOf(route: Route, request: Request, response: Response): Promise<unknown> {
+  const limit = route.maxBytes ?? USUAL_BODY;
+  if (Number(request.headers['content-length'] ?? 0) > limit) throw tooLarge(response);
+  let reader = READERS.get(limit);
+  if (!reader)
+    READERS.set(limit, (reader = express.json({ limit, verify: (r, _response, text) => noteEscapes(r, text) })));
+  return new Promise((done, failed) =>
+    reader(request, response, (error?: unknown) => {
+      if ((error as { type?: string } | undefined)?.type === 'entity.too.large') failed(tooLarge(response));
+      else if (error) failed(error as Error);
+      else done(request.body);
+    }),
+  );
+}
+
+/** What is left of it is not read: the line is closed behind the answer. */
+function tooLarge(response: Response): Refusal {
+  response.set('Connection', 'close');
+  return new Refusal('too-large', 'This is more than can be sent at once. Nothing was changed.');
+}
 
 /** Puts the routes up. One without a known permission does not start. */
 export function mount(app: Express, routes: readonly Route[], deps: ServerDeps): void {
@@ -17,7 +45,9 @@ export function mount(app: Express, routes: readonly Route[], deps: ServerDeps):
 function handler(route: Route, deps: ServerDeps): RequestHandler {
   return async (request, response) => {
     const params = request.params as Record<string, string>;
-    const call = await admitCall(deps, route, request, params, request.body);
+    const call = await admitCall(deps, route, request, params, () =>
+      route.stream ? undefined : bodyOf(route, request, response),
+    );
     const context: Context<never> = { ...call, request, response };
     if (route.stream) return route.stream(context);
     const answer = await answerOf(deps, route, context);

@@ -1,4 +1,4 @@
-import { Problem } from '@contract/problem';
+import { Problem } from '@contract/wire/problem';
 import type { Route } from './route';
 import { API } from './mount';
 

@@ -2,7 +2,9 @@ import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
-import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import type { Express, NextFunction, Request, Response } from 'express';
+import expressStaticGzip from 'express-static-gzip';
+import compression from 'compression';
 import helmet from 'helmet';
 
 /** Headers of the API's answers. */
@@ -34,10 +36,12 @@ export function guard(app: Express, api: string, secure: boolean): void {
       useDefaults: false,
       directives: {
         defaultSrc: ["'none'"],
-        scriptSrc: ["'self'"],
+        // WebAssembly for the decoders of HEIC and of pictures in PDF; no script but our own.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
         styleSrc: ["'self'", (_q, response) => `'nonce-${(response as Response).locals['nonce'] as string}'`],
         fontSrc: ["'self'"],
         imgSrc: ["'self'", 'data:', 'blob:'],
+        mediaSrc: ["'self'", 'blob:'],
         connectSrc: ["'self'"],
         workerSrc: ["'self'"],
         manifestSrc: ["'self'"],
@@ -60,7 +64,20 @@ export function guard(app: Express, api: string, secure: boolean): void {
 /** The built web application; any other path gets its page, with the nonce of this answer. */
 export function pages(app: Express, folder: string): void {
   const html = readFileSync(join(folder, 'index.html'), 'utf8');
-  app.use(express.static(folder, { index: false, immutable: true, maxAge: '1y' }));
+  app.use(compression({ level: 1 }));
+  // As the build compressed them, where the browser takes that.
+  app.use(
+    expressStaticGzip(folder, {
+      index: false,
+      enableBrotli: true,
+      orderPreference: ['br', 'gz'],
+      serveStatic: { immutable: true, maxAge: '1y' },
+    }),
+  );
+  // A script or style that is not there belongs to a version before this one: its page has to know, not to get another.
+  app.get(/\.(?:js|mjs|css|woff2?|map|json|png|svg|ico|wasm)$/, (_request, response) => {
+    response.status(404).set('Cache-Control', 'no-store').type('text').send('There is no such file any more.');
+  });
   app.get('/{*any}', (_request, response) => {
     response
       .set('Cache-Control', 'no-store')

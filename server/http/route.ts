@@ -3,7 +3,10 @@ import type pg from 'pg';
 import type { Static, TSchema } from '@contract/wire';
 import type { Config } from '../kernel/config';
 import type { CachedAdmission, Person } from '../modules/accounts';
-import type { BookRole } from '../modules/books';
+import { createHash } from 'node:crypto';
+import { canonical } from '@core/book/canonical';
+import { isBookPermission } from '../kernel/permissions';
+import type { Author, BookRole } from '../modules/books';
 /**
  * Who may come in. `book-*` and `own-book` look at the book named in the path; an administrator reads any book and
  * changes its people alone. A book that is put away is read, and taken out again by those of `book-own`.
@@ -20,7 +23,9 @@ export const PERMISSIONS = [
   'book-manage',
   'book-make',
   'book-own',
+  'book-work',
   'book-people',
+  'book-office',
 ] as const;
 export type Permission = (typeof PERMISSIONS)[number];
 
@@ -31,6 +36,7 @@ export interface Call<B> {
   person: Person;
   role: BookRole | 'administrator';
   school: string;
+  route: Pick<Route, 'method' | 'path' | 'permission'>;
   params: Record<string, string>;
   body: B;
   /** Let in on what was known lately: nothing is told or changed before that is asked again. Null: it was asked now. */
@@ -43,19 +49,25 @@ export interface Context<B> extends Call<B> {
   response: Response;
 }
 
+/** A list of people or assessments; cells of a whole book. */
+export const LONG_LIST = 2_000_000;
+export const WHOLE_BOOK = 32_000_000;
+
 /** One door of the API: what comes in, who may, what goes out. Paths stand under /api/v1 with {name} for parts. */
 export interface Route<B extends TSchema = TSchema, A extends TSchema = TSchema> {
-  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
+  method: 'get' | 'head' | 'post' | 'put' | 'patch' | 'delete';
   path: string;
   permission: Permission;
   summary: string;
   body?: B;
+  /** Bytes that it may have, where that is more than 100,000. */
+  maxBytes?: number;
   /** The answer's schema, or the media type of a file. */
-  answer: A | 'text/csv';
+  answer: A | 'text/csv' | 'application/octet-stream';
   /** Status where it is not 200. */
   status?: number;
   handler(context: Context<Static<B>>): Promise<unknown>;
-  /** It needs no more than {@link Call}, and is asked so often that it has a way of its own in (straight.ts). */
+  /** It needs no more than {@link Call}, and is asked so often that it has a way of its own in (fast-path.ts). */
   fastPath?: true;
   /** In place of one answer: writes to the response for as long as it is open. `answer` is the schema of each piece. */
   stream?(context: Context<never>): Promise<void>;
@@ -76,18 +88,32 @@ export function route<B extends TSchema, A extends TSchema>(
   return r as unknown as Route;
 }
 
-/** In whose name a journal line is written. */
-export const whoOf = ({ school, person, params }: Pick<Call<unknown>, 'school' | 'person' | 'params'>) => ({
+/** Who changes a book, through which door, by what they sent. */
+export const whoOf = ({
+  school,
+  person,
+  params,
+  body,
+  route,
+}: Pick<Call<unknown>, 'school' | 'person' | 'params' | 'body' | 'route'>): Author => ({
   school,
   book: params['book']!,
   person: person.id,
+  permission: isBookPermission(route.permission) || route.permission === 'student' ? route.permission : null,
+  get fingerprint() {
+    const asked = `${route.method} ${route.path} ${canonical(params)} ${canonical(body)}`;
+    return createHash('sha256').update(asked).digest('base64url');
+  },
 });
-
-/** May change rules, bring in and release. */
-export const managesBook = (role: Call<unknown>['role']): boolean => role === 'teacher' || role === 'co-teacher';
 
 /** A file to save. */
 export interface FileAnswer {
   name: string;
   text: string;
 }
+
+/** One word of the address's query; null where it is not there, or there twice. */
+export const queried = (request: Request, name: string): string | null => {
+  const value = request.query[name];
+  return typeof value === 'string' && value !== '' ? value : null;
+};

@@ -1,52 +1,60 @@
-import { counted } from '@core/words/count';
 import type pg from 'pg';
-import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
-import { Refusal } from '../kernel/refusal';
+import { RateLimiterPostgres } from 'rate-limiter-flexible';
 
-/** Failed sign-ins: at most 10 for an account and 100 from an address in 15 minutes, over all server processes. */
+/** Seconds after which guesses are forgotten. */
+const WINDOW = 900;
+/** Wrong guesses that cost nothing: for an account, from an address, from a browser that this person has used before. */
+const FREE = { account: 5, address: 20, browser: 20 };
+/** The work that a try costs from then on, as powers of two of hashes: up to some five seconds of a phone. */
+const LEAST_BITS = 15;
+const MOST_BITS = 19;
+
+/** Where a try comes from. `browser`: whose it was before, by our own signature; null: nobody's that we know. */
+export interface Attempt {
+  account: string;
+  address: string;
+  browser: string | null;
+}
+
+/** Counts guesses, over all server processes, and says what a try costs. Nobody is ever kept out. */
 export class SignInThrottle {
-  private readonly byAccount: RateLimiterPostgres;
-  private readonly byAddress: RateLimiterPostgres;
+  private readonly limiter: RateLimiterPostgres;
 
   constructor(pool: pg.Pool) {
-    const common = {
+    this.limiter = new RateLimiterPostgres({
       storeClient: pool,
       tableName: 'sign_in_failure',
       tableCreated: true,
-      duration: 900,
+      duration: WINDOW,
+      // Nothing is refused by the count; the cost is worked out from it.
+      points: Number.MAX_SAFE_INTEGER,
       clearExpiredByTimeout: false,
-    };
-    this.byAccount = new RateLimiterPostgres({ ...common, keyPrefix: 'account', points: 10 });
-    this.byAddress = new RateLimiterPostgres({ ...common, keyPrefix: 'address', points: 100 });
+      keyPrefix: '',
+    });
   }
 
-  /** Throws where there were too many failures; nothing is counted yet. */
-  async admit(account: string, address: string): Promise<void> {
-    const [a, b] = await Promise.all([this.byAccount.get(account), this.byAddress.get(address)]);
-    const waits = [
-      a !== null && a.consumedPoints >= 10 ? a : null,
-      b !== null && b.consumedPoints >= 100 ? b : null,
-    ].flatMap((r) => (r === null ? [] : [r.msBeforeNext]));
-    if (waits.length > 0) throw slowDown(Math.max(...waits));
+  private keys({ account, address, browser }: Attempt): string[] {
+    return [`account:${account}`, `address:${address}`, ...(browser === null ? [] : [`browser:${browser}`])];
   }
 
-  async failed(account: string, address: string): Promise<void> {
-    for (const [limiter, key] of [
-      [this.byAccount, account],
-      [this.byAddress, address],
-    ] as const)
-      await limiter.consume(key).catch((full: unknown) => {
-        // Rejecting with a count is how the package says "no more": the next try is the one that is refused.
-        if (!(full instanceof RateLimiterRes)) throw full;
-      });
+  /** Counts a try before it is looked at, so that many side by side are many; gives its cost in bits, 0 none. */
+  async count(attempt: Attempt): Promise<number> {
+    const [account, address, browser] = await Promise.all(
+      this.keys(attempt).map(async (key) => (await this.limiter.penalty(key, 1)).consumedPoints),
+    );
+    if (browser !== undefined && browser <= FREE.browser) return 0;
+    const doublings = Math.max(account! - FREE.account, Math.ceil((address! - FREE.address) / FREE.address));
+    return doublings <= 0 ? 0 : Math.min(MOST_BITS, LEAST_BITS + doublings - 1);
   }
 
-  async succeeded(account: string): Promise<void> {
-    await this.byAccount.delete(account);
+  /** What was counted was no guess. */
+  async giveBack(attempt: Attempt): Promise<void> {
+    await Promise.all(this.keys(attempt).map((key) => this.limiter.reward(key, 1)));
   }
-}
 
-function slowDown(millis: number): Refusal {
-  const minutes = Math.max(1, Math.ceil(millis / 60_000));
-  return new Refusal('slow-down', `Too many sign-ins have failed. Wait ${counted(minutes, 'minute')} and try again.`);
+  /** The right password: guesses of the account are forgotten. */
+  async succeeded(attempt: Attempt): Promise<void> {
+    await this.giveBack(attempt);
+    await this.limiter.delete(`account:${attempt.account}`);
+  }
 }

@@ -27,7 +27,14 @@ export class BatchLoader<K, V> {
       const answers = await this.ask(now.map((w) => w.key));
       now.forEach((w, i) => w.done(answers[i]!));
     } catch (error) {
-      for (const w of now) w.failed(error);
+      if (now.length === 1) now[0]!.failed(error);
+      // One that cannot be asked must not take the others with it.
+      else
+        for (const w of now)
+          await this.ask([w.key]).then(
+            ([answer]) => w.done(answer!),
+            (fault: unknown) => w.failed(fault),
+          );
     } finally {
       this.running--;
       if (this.waiting.length > 0) void this.run();

@@ -13,6 +13,7 @@ import { migrate } from './migrate';
 import { verifyJournals } from './journal/seals';
 import { operation, Person } from '../testing/person';
 import { PASSWORD, RULES } from '../testing/school';
+import { USUAL_ROOM } from './config';
 
 const folder = mkdtempSync(join(tmpdir(), 'last-tally-crash-'));
 chmodSync(folder, 0o755);
@@ -36,6 +37,8 @@ async function serve(databaseUrl: string) {
       secureCookies: false,
       checkAnswers: true,
       poolSize: 6,
+      room: USUAL_ROOM,
+      mail: null,
     },
     pino({ level: 'silent' }),
   );

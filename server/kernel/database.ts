@@ -27,13 +27,24 @@ export function openPool(
     types,
     connectionTimeoutMillis: 5_000,
     // Statements that have a name look rows up by their keys, whatever the values: planning them once is enough.
-    options: '-c plan_cache_mode=force_generic_plan',
+    // A statement, or a lock, that takes longer is given up: a sentence within seconds is better than a page that hangs.
+    options: '-c plan_cache_mode=force_generic_plan -c statement_timeout=60s -c lock_timeout=15s',
   });
   // A connection that breaks while idle is replaced at the next use; without a listener it would end the process.
   pool.on('error', lost);
   // One that breaks between two queries of a transaction has nobody else to tell; its next query fails, and is answered.
   pool.on('connect', (client) => client.on('error', lost));
   return pool;
+}
+
+/** The database is not there, is full or has no connection left: whatever was asked of it fares alike. */
+export function isDatabaseGone(error: unknown): boolean {
+  const { code = '', message = '' } = error as { code?: string; message?: string };
+  return (
+    /^(08|53|57P)/.test(code) ||
+    /^E(CONNREFUSED|CONNRESET|PIPE|TIMEDOUT|NOTFOUND)$/.test(code) ||
+    /timeout exceeded when trying to connect|Connection terminated|Query read timeout/i.test(message)
+  );
 }
 
 /** Runs `work` in one transaction: kept whole, or not at all. */

@@ -28,8 +28,14 @@ export class Listener {
     client.on('notification', (n) => this.heard(n.channel, n.payload ?? ''));
     client.on('error', () => this.lost(client));
     client.on('end', () => this.lost(client));
-    await client.connect();
-    for (const channel of this.channels) await client.query(`listen ${client.escapeIdentifier(channel)}`);
+    try {
+      await client.connect();
+      for (const channel of this.channels) await client.query(`listen ${client.escapeIdentifier(channel)}`);
+    } catch (error) {
+      // Half a connection is none: it is let go of, or each try would leave one behind.
+      await client.end().catch(() => undefined);
+      throw error;
+    }
     this.client = client;
   }
 

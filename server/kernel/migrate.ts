@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
+import { prepareJobTables } from './jobs';
 import { migrationsRun } from './sql';
 
 /** The folder of the numbered migrations, from the sources or beside the bundle. */
@@ -40,6 +41,7 @@ export async function migrate(databaseUrl: string, folder = migrationsFolder()):
         error: (m) => process.stderr.write(`${String(m)}\n`),
       },
     });
+    await prepareJobTables(client);
     return done.map((m) => m.name);
   } finally {
     await client.end();

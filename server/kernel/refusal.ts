@@ -1,4 +1,4 @@
-import type { Code, PointedError } from '@contract/problem';
+import type { Code, PointedError } from '@contract/wire/problem';
 
 /** Problems that the core found, as they cross the wire: the first twenty. */
 export const toPointedErrors = (problems: readonly { at: string; says: string }[]): PointedError[] =>

@@ -1,4 +1,4 @@
-import { Worker, workerData } from 'node:worker_threads';
+import { parentPort, Worker, workerData } from 'node:worker_threads';
 
 /** Threads that were started together. */
 export interface Threads {
@@ -31,3 +31,8 @@ export function startThreads(script: URL, count: number, data: unknown): Threads
 
 /** What this thread was started with. */
 export const threadData = <T>(): T => workerData as T;
+
+/** What a thread is told when it is to end what it is at and go. */
+export const END = 'end';
+
+export const whenAskedToEnd = (end: () => void): void => void parentPort!.once('message', end);

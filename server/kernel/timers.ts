@@ -4,3 +4,11 @@ export function every(milliseconds: number, task: () => void): () => void {
   timer.unref();
   return () => clearInterval(timer);
 }
+
+/** Resolves after so many milliseconds. */
+export const pause = (milliseconds: number): Promise<void> => new Promise((done) => setTimeout(done, milliseconds));
+
+/** Runs a task once, after so many milliseconds. It keeps no process alive. */
+export function after(milliseconds: number, task: () => void): void {
+  setTimeout(task, milliseconds).unref();
+}

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { TSchema } from '@contract/wire';
-import { newOperation } from '@contract/operation';
+import { newOperation } from '@contract/wire/operation';
 import { RULES } from './school';
 
 /** What of JSON Schema the contract is written in. */
@@ -18,6 +18,7 @@ interface Schema {
   items?: Schema;
   minItems?: number;
   maxItems?: number;
+  uniqueItems?: boolean;
   properties?: Record<string, Schema>;
   required?: string[];
   patternProperties?: Record<string, Schema>;
@@ -47,8 +48,8 @@ const MOMENTS = [
   '2026-10-10T18:30:00.250+02:00',
   '1900-01-01T00:00:00Z',
   '2999-12-31T23:59:59Z',
-  '0001-01-01T00:00:00Z',
-  '9999-12-31T23:59:59.999999Z',
+  '1900-01-01T00:00:00-00:30',
+  '2999-12-31T23:59:59+12:00',
 ];
 const DATES = ['2026-11-24', '2026-02-28', '0001-01-01', '9999-12-31'];
 const ANYTHING = [RULES, {}, [], null, 1, 'x', { tree: {} }, { ...RULES, tree: { id: 'all', type: 'group' } }];
@@ -71,7 +72,7 @@ export function bodiesOf(schema: TSchema, ids: readonly string[]): fc.Arbitrary<
         return fc.constant(null);
       case 'array': {
         const least = s.minItems ?? 0;
-        return fc.array(any(s.items ?? {}), { minLength: least, maxLength: Math.min(s.maxItems ?? 3, least + 3) });
+        return (s.uniqueItems ? fc.uniqueArray : fc.array)(any(s.items ?? {}), { minLength: least, maxLength: Math.min(s.maxItems ?? 3, least + 3) }); // prettier-ignore
       }
       case 'object':
         return object(s);
@@ -105,6 +106,7 @@ export function bodiesOf(schema: TSchema, ids: readonly string[]): fc.Arbitrary<
         ? s.additionalProperties
         : undefined;
     if (entries.length === 0 && values) return fc.dictionary(fc.constantFrom(...ids, 'x'), any(values), { maxKeys: 3 });
+    if (entries.length === 0 && s.additionalProperties === false) return fc.constant({});
     if (entries.length === 0)
       return fc.constantFrom(...ANYTHING.filter((v) => v !== null && typeof v === 'object' && !Array.isArray(v)));
     return fc.record(Object.fromEntries(entries.map(([k, v]) => [k, any(v)])), { requiredKeys: s.required ?? [] });

@@ -57,7 +57,7 @@ export class OfficeRules {
   }
 
   private async through(rollout: string): Promise<PolicyRollout> {
-    await this.school.rollouts.idle();
+    await this.school.doJobs();
     return this.school.office.must<PolicyRollout>('GET', `/school-rules/rollouts/${rollout}`);
   }
 

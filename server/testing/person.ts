@@ -1,4 +1,4 @@
-import { newOperation } from '@contract/operation';
+import { newOperation } from '@contract/wire/operation';
 
 export interface Answer<T = Record<string, unknown>> {
   status: number;
@@ -38,17 +38,33 @@ export class Person {
       },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
-    const set = response.headers.getSetCookie()[0];
-    if (set) this.cookie = set.split(';')[0]!;
+    for (const set of response.headers.getSetCookie()) {
+      const [pair] = set.split(';') as [string];
+      const name = pair.slice(0, pair.indexOf('=') + 1);
+      const kept = this.cookie.split('; ').filter((c) => c !== '' && !c.startsWith(name));
+      this.cookie = [pair, ...kept].join('; ');
+    }
     // A stream never ends by itself: its head is answer enough.
     const streams = response.headers.get('content-type')?.startsWith('text/event-stream') === true;
     if (streams) await response.body!.cancel();
     const text = streams ? '' : await response.text();
     const json = /json/.test(response.headers.get('content-type') ?? '');
-    return { status: response.status, body: (json ? JSON.parse(text) : text) as T, text, headers: response.headers };
+    return {
+      status: response.status,
+      body: (json && text !== '' ? JSON.parse(text) : text) as T,
+      text,
+      headers: response.headers,
+    };
   }
 
   /** The same, and a failure unless it is done. */
+  /** The bytes of a file. */
+  async bytes(path: string): Promise<Buffer> {
+    const response = await fetch(`${this.address}/api/v1${path}`, { headers: { cookie: this.cookie } });
+    if (response.status !== 200) throw new Error(`GET ${path}: ${response.status}`);
+    return Buffer.from(await response.arrayBuffer());
+  }
+
   async must<T = Record<string, unknown>>(method: string, path: string, body?: unknown): Promise<T> {
     const answer = await this.send<T>(method, path, body);
     if (answer.status >= 300) throw new Error(`${method} ${path}: ${answer.status} ${answer.text}`);

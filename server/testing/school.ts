@@ -1,7 +1,10 @@
 import type { RulesPart } from '@core/book/change';
+import type { MailSender } from '../modules/mail';
 import { operation, Person, type Answer } from './person';
 import { testServer, type TestServer } from './server';
 
+/** Where the clock of the test school stands. */
+export const CLOCK = '2026-11-24T09:00:00Z';
 export const PASSWORD = 'long-enough-1';
 
 export const RULES: RulesPart = {
@@ -46,6 +49,8 @@ export interface TestSchool extends TestServer {
   adaId: string;
   benId: string;
   cleoId: string;
+  /** Lets the school's clock run, from a moment on; until then it stands still. */
+  runClock(from: string): Promise<void>;
   put(assessment: string, enrolment: string, version: number, change: unknown): Promise<Answer>;
   release(assessment: string, enrolments: string[] | null, moveRules?: boolean): Promise<void>;
 }
@@ -58,8 +63,8 @@ const STUDENTS = [
 ];
 
 /** A small school made through the API: one book "fens" with three students, and another book of somebody else's. */
-export async function testSchool(): Promise<TestSchool> {
-  const server = await testServer();
+export async function testSchool(openMail: (() => MailSender) | null = null): Promise<TestSchool> {
+  const server = await testServer(openMail);
   const { address } = server;
   await new Person(address).must('POST', '/setup', {
     code: 'code',
@@ -67,6 +72,8 @@ export async function testSchool(): Promise<TestSchool> {
     administrator: { login: 'office', family: 'Office', given: 'Una', password: PASSWORD },
     term: null,
   });
+  // What is past and what is to come stays so while a test runs.
+  await server.pool.query(`update school set fixed_now = $1`, [CLOCK]);
   const office = await Person.signedIn(address, 'office', PASSWORD);
   const person = (login: string, family: string, given: string, number: string, role: string) => ({
     login,
@@ -147,6 +154,12 @@ export async function testSchool(): Promise<TestSchool> {
     adaId: idOf('N1'),
     benId: idOf('N2'),
     cleoId: idOf('N3'),
+    async runClock(from) {
+      await server.pool.query(
+        `update school set fixed_now = null, clock_offset = $1::timestamptz - clock_timestamp()`,
+        [from],
+      );
+    },
     put: (assessment, enrolment, version, change) =>
       teacher!.send('PUT', `/books/fens/entries/${assessment}/${enrolment}`, {
         operation: operation(),

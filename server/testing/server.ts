@@ -10,10 +10,13 @@ import { inject } from 'vitest';
 import { makeApp } from '../app';
 import { offerSetup } from '../modules/accounts';
 import { rollOutNextBook } from '../modules/policy-rollout/policy-rollout';
-import type { RolloutRunner } from '../modules/policy-rollout/rollout-runner';
+import { allJobKinds } from '../jobs';
+import { doWaitingJobs, prepareQueues } from '../kernel/jobs';
 import { openPool } from '../kernel/database';
 import { migrate } from '../kernel/migrate';
 import { createDatabase } from '../../scripts/lib/sql.mjs';
+import type { MailSender } from '../modules/mail';
+import { USUAL_ROOM } from '../kernel/config';
 
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 
@@ -24,13 +27,14 @@ export interface TestServer {
   address: string;
   pool: pg.Pool;
   databaseUrl: string;
-  rollouts: RolloutRunner;
+  /** Does all jobs that wait, and those that they put in. */
+  doJobs(): Promise<void>;
   close(): Promise<void>;
 }
 
 /** A server of its own on a fresh copy of the migrated database; every answer is checked against its schema. */
-export async function testServer(): Promise<TestServer> {
-  return serve(await newDatabase('template_tally'));
+export async function testServer(openMail: (() => MailSender) | null = null): Promise<TestServer> {
+  return serve(await newDatabase('template_tally'), openMail);
 }
 
 /**
@@ -63,7 +67,10 @@ async function newDatabase(template?: string): Promise<string> {
   return known.replace(/\/template_tally$/, `/${name}`);
 }
 
-async function serve(databaseUrl: string): Promise<TestServer> {
+/** One more server on a database that another serves. */
+export const serverBeside = (other: TestServer): Promise<TestServer> => serve(other.databaseUrl);
+
+async function serve(databaseUrl: string, openMail: (() => MailSender) | null = null): Promise<TestServer> {
   const pool = openPool(databaseUrl, 8, notTold);
   const config = {
     databaseUrl,
@@ -76,25 +83,37 @@ async function serve(databaseUrl: string): Promise<TestServer> {
     secureCookies: false,
     checkAnswers: true,
     poolSize: 8,
+    room: USUAL_ROOM,
+    mail: openMail && {
+      server: 'smtp://127.0.0.1:1',
+      from: 'tally@tarn.example',
+      publicAddress: 'https://tally.tarn.example',
+    },
   };
   const log = pino({ level: process.env['TEST_LOG'] ?? 'silent' });
-  // What waits is worked out in this process: the thread is a built file, which the tests in the browser use.
-  const startRollouts = () => ({
-    done: (async () => {
-      while (await rollOutNextBook(pool, (error) => log.error({ err: error })));
-    })(),
-    stop: async () => undefined,
-  });
+  const failed = (error: unknown): void => log.error({ err: error });
+  // Jobs are done in this process, when a test says so: the thread is a built file, which the tests in the browser use.
+  const kinds = allJobKinds(
+    () => ({
+      done: (async () => {
+        while (await rollOutNextBook(pool, failed));
+      })(),
+      stop: async () => undefined,
+    }),
+    openMail,
+  );
+  await prepareQueues(pool, kinds);
   await offerSetup(pool, config.setupCode);
-  const { server, rollouts, stop } = makeApp(pool, config, log, startRollouts);
+  const { server, stop } = makeApp(pool, config, log);
+  // Server and asker are one process here: while it is busy neither would see the other's line idle at the same time.
+  server.keepAliveTimeout = 120_000;
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   return {
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     pool,
     databaseUrl,
-    rollouts,
+    doJobs: () => doWaitingJobs(kinds, { pool, failed }),
     async close() {
-      await rollouts.idle();
       await stop();
       server.closeAllConnections();
       await new Promise((done) => server.close(done));

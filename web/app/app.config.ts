@@ -1,4 +1,10 @@
-import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular/core';
+import {
+  ErrorHandler,
+  provideBrowserGlobalErrorListeners,
+  provideZonelessChangeDetection,
+  type ApplicationConfig,
+} from '@angular/core';
+import { UncaughtErrors } from './uncaught';
 import { provideRouter, withComponentInputBinding } from '@angular/router';
 import { provideEffects } from '@ngrx/effects';
 import { provideState, provideStore } from '@ngrx/store';
@@ -12,6 +18,8 @@ const nonce = document.querySelector('lt-root')?.getAttribute('ngCspNonce') ?? '
 export const appConfig: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
+    provideBrowserGlobalErrorListeners(),
+    { provide: ErrorHandler, useClass: UncaughtErrors },
     provideRouter(routes, withComponentInputBinding()),
     provideStore(),
     provideState(sessionFeature),

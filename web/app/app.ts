@@ -47,7 +47,7 @@ export class App {
   protected readonly bare = toSignal(
     this.router.events.pipe(
       filter((e) => e instanceof NavigationEnd),
-      map((e) => /^\/(sign-in|welcome|begin)\b/.test(e.urlAfterRedirects)),
+      map((e) => /^\/(sign-in|welcome|begin|forgotten)\b/.test(e.urlAfterRedirects)),
     ),
     { initialValue: true },
   );

@@ -17,6 +17,7 @@ import { StatusBar } from '../ui/layout/status-bar';
 import { BookAnnotations } from '../data/annotations';
 import { Live } from '../data/live';
 import { Outbox } from '../data/outbox';
+import { NoteOutbox } from '../data/work/note-outbox';
 import { UnreadableEntries } from '../data/unreadable-entries';
 import { sessionFeature } from '../data/session';
 import { Breadcrumbs } from '../ui/layout/breadcrumbs';
@@ -100,6 +101,14 @@ import { Breadcrumbs } from '../ui/layout/breadcrumbs';
     main {
       padding: 16px;
     }
+    @media (max-height: 520px) {
+      :host {
+        padding-top: 2px;
+      }
+      .tabs a {
+        padding-block: 2px;
+      }
+    }
     @media (max-width: 600px) {
       :host {
         padding: 6px 0 0;
@@ -116,6 +125,7 @@ export class BookFrame {
   private readonly statusBar = inject(StatusBar);
   private readonly breadcrumbs = inject(Breadcrumbs);
   private readonly outbox = inject(Outbox);
+  private readonly notes = inject(NoteOutbox);
   private readonly live = inject(Live);
   private readonly annotations = inject(BookAnnotations);
   private readonly unreadable = inject(UnreadableEntries);
@@ -124,6 +134,7 @@ export class BookFrame {
   protected readonly tabs = computed(() => [
     { path: 'ledger', label: 'Ledger', count: 0 },
     { path: 'assessments', label: 'Assessments', count: 0 },
+    { path: 'marking', label: 'Marking', count: this.store.waiting() },
     { path: 'people', label: 'People', count: 0 },
     { path: 'exceptions', label: 'Exceptions', count: 0 },
     { path: 'rules', label: 'Rules', count: 0 },
@@ -160,12 +171,20 @@ export class BookFrame {
     const me = this.me()?.id ?? '';
     this.unreadable.open(me, this.book());
     void this.store.open(this.book(), me);
+    void this.notes.open();
     this.annotations.load(this.book()).catch((error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'));
   }
 
   /** What is not kept yet outweighs whatever else the foot says. */
   private tellLine(): void {
     const line = this.outbox.line();
+    if (this.outbox.storageFailing() && this.outbox.unkept().size > 0)
+      return untracked(() =>
+        this.statusBar.announce(
+          'This machine keeps nothing on its disk: leave this page open until all is kept by the server.',
+          'trouble',
+        ),
+      );
     if (line === 'up') return;
     const cells = this.outbox.unkept().size;
     if (cells === 0) return;

@@ -45,6 +45,13 @@ describe('the line that goes anywhere', () => {
     expect(line()).toBeNull();
   });
 
+  it('finds what is said with its kind: where a student’s work is', async () => {
+    await open();
+    expect((await type('where is birch'))[0]).toMatch(/^where is ?Birch/);
+    await press('Enter');
+    expect(went).toEqual(['/where {"of":"fens","enrolment":"s2"}']);
+  });
+
   it('goes to an assessment, to a page, and to a book that is not open', async () => {
     await open();
     for (const [text, goal] of [

@@ -127,6 +127,15 @@ export class CommandPaletteView {
               go('/book', book.id, 'assessments', a.id),
             ),
           ),
+          ...book.students.map((s) =>
+            entry(
+              'where is',
+              s.id,
+              s.given ? `${s.family}, ${s.given}` : s.family,
+              'what became of their work',
+              () => void this.router.navigate(['/where'], { queryParams: { of: book.id, enrolment: s.id } }),
+            ),
+          ),
           ...PAGES.map((p) => entry('page', p.path, p.message, book.title, () => go('/book', book.id, p.path))),
           ...book.students.map((s) =>
             entry('page of', s.id, s.given ? `${s.family}, ${s.given}` : s.family, 'everything of this student', () =>
@@ -147,6 +156,8 @@ export class CommandPaletteView {
     return [
       ...this.palette.actions().map((a) => entry('do', a.id, a.label, a.key, () => a.run())),
       entry('page', home, home === 'desk' ? 'Desk' : 'Office', 'the first page', () => go(`/${home}`)),
+      ...this.sought(),
+      entry('page', 'where', 'Where is …?', 'what became of a student’s work', () => go('/where')),
       entry('page', 'new-book', 'A new book', 'make one', () => go('/new-book')),
       entry('page', 'settings', 'Settings', 'dates, decimals, colours, rows', () => go('/settings')),
       ...this.books().map((b) => entry('book', b.id, b.title, '', () => go('/book', b.id))),
@@ -154,7 +165,22 @@ export class CommandPaletteView {
       ...(this.text().trim() === '' ? [] : guide),
     ];
   });
-  protected readonly entries = computed(() => found(this.all(), this.text(), SHOWN));
+  /** What an entry is counts too: "where is farrelly". */
+  protected readonly entries = computed(() =>
+    found(
+      this.all().map((e) => ({ words: `${e.kind} ${e.text}`, ...e })),
+      this.text(),
+      SHOWN,
+    ),
+  );
+
+  /** A name after "where is" that no open book knows is looked for in all of one's books. */
+  private sought(): Found[] {
+    const [, name] = /^\s*where is\s+(\S.*)$/i.exec(this.text()) ?? [];
+    if (name === undefined || this.store.page()) return [];
+    const go = () => void this.router.navigate(['/where'], { queryParams: { words: name } });
+    return [{ id: 'where words', kind: 'where is', text: `${name} …?`, more: 'in all your books', go }];
+  }
 
   /** Opens the line and gives it the keys at once: the next one may come any moment. */
   protected begin(): void {

@@ -1,13 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { filter } from 'rxjs';
 import { Counted, Form } from '../ui/text/counted';
-import { RouterLink } from '@angular/router';
+import { NavigationEnd, Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
-import { Dialog } from 'primeng/dialog';
 import { signal } from '@angular/core';
 import { GuideBeside } from '../features/guide/guide-beside';
 import { GuidePlace } from '../ui/layout/guide-place';
+import { News } from '../data/news';
 import { Outbox } from '../data/outbox';
+import { NoteOutbox } from '../data/work/note-outbox';
 import { UnreadableEntries } from '../data/unreadable-entries';
 import { homeOf, SessionActions, sessionFeature } from '../data/session';
 import { Breadcrumbs } from '../ui/layout/breadcrumbs';
@@ -19,7 +22,7 @@ import { CommandPaletteView } from './command-palette';
   selector: 'lt-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '(document:keydown.f1)': 'toggleGuide($event)' },
-  imports: [Counted, Form, GuideBeside, RouterLink, Mark, Dialog, Button, CommandPaletteView],
+  imports: [Counted, Form, GuideBeside, RouterLink, Mark, Button, CommandPaletteView],
   template: `
     <header>
       <a class="name" [routerLink]="home()"><lt-mark />Last Tally</a>
@@ -49,6 +52,12 @@ import { CommandPaletteView } from './command-palette';
             Guide
           </button>
         }
+        <a class="new" routerLink="/news" [attr.aria-label]="news.unread() + ' new'" title="What you were told">
+          New
+          @if (news.unread(); as n) {
+            <b>{{ n }}</b>
+          }
+        </a>
         <a class="who" routerLink="/settings" title="Your settings">{{ person.name }}</a>
         <button type="button" (click)="leave()">Sign out</button>
       }
@@ -58,25 +67,33 @@ import { CommandPaletteView } from './command-palette';
         <lt-guide-beside />
       }
     }
-    <p-dialog
-      header="Not everything is kept yet"
-      [modal]="true"
-      [visible]="asking()"
-      (visibleChange)="asking.set($event)"
-      [closable]="false"
-      [style]="{ width: '26rem' }"
-    >
-      <p>
-        {{ waiting() | counted: 'change is' : 'changes are' }} still only on this machine. Signing out removes
-        {{ waiting() | form: 'it' : 'them' }} from here, so {{ waiting() | form: 'it' : 'they' }} would be lost.
-      </p>
-      <ng-template #footer>
-        <p-button label="Stay and keep trying" (onClick)="asking.set(false)" />
+    @if (asking()) {
+      <!-- Not in a box that would have to be fetched first: it is asked when the server does not answer. -->
+      <section class="asks" role="dialog" aria-labelledby="asks-title" (keydown.escape)="asking.set(false)">
+        <h2 id="asks-title">Not everything is kept yet</h2>
+        <p>
+          {{ waiting() | counted: 'change is' : 'changes are' }} still only on this machine. Signing out removes
+          {{ waiting() | form: 'it' : 'them' }} from here, so {{ waiting() | form: 'it' : 'they' }} would be lost.
+        </p>
+        <p-button label="Stay and keep trying" [autofocus]="true" (onClick)="asking.set(false)" />
         <p-button label="Sign out and lose them" severity="danger" [text]="true" (onClick)="leaveAnyway()" />
-      </ng-template>
-    </p-dialog>
+      </section>
+    }
   `,
   styles: `
+    .asks {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 6px 16px;
+      padding: 10px 16px;
+      background: var(--paper);
+      border-left: 3px solid var(--red);
+      border-bottom: 1px solid var(--rule);
+    }
+    .asks p {
+      flex: 1 1 20rem;
+    }
     header {
       display: flex;
       align-items: center;
@@ -121,6 +138,21 @@ import { CommandPaletteView } from './command-palette';
       overflow: hidden;
       text-overflow: ellipsis;
     }
+    .new {
+      color: inherit;
+      text-decoration: none;
+      white-space: nowrap;
+    }
+    .new:hover {
+      text-decoration: underline;
+    }
+    .new b {
+      background: var(--paper);
+      color: var(--blue-text);
+      border-radius: 8px;
+      padding: 0 6px;
+      margin-left: 3px;
+    }
     .who {
       font-weight: 700;
       white-space: nowrap;
@@ -144,6 +176,11 @@ import { CommandPaletteView } from './command-palette';
     :focus-visible {
       outline-color: var(--gold);
     }
+    @media (max-height: 520px) {
+      header {
+        height: 36px;
+      }
+    }
     @media (max-width: 600px) {
       header {
         gap: 8px;
@@ -160,10 +197,12 @@ import { CommandPaletteView } from './command-palette';
   `,
 })
 export class Head {
+  protected readonly news = inject(News);
   protected readonly guide = inject(GuidePlace);
   /** The page is the guide itself. */
   protected readonly inGuide = computed(() => this.breadcrumbs.path()[0]?.label === 'Guide');
   protected readonly outbox = inject(Outbox);
+  private readonly notes = inject(NoteOutbox);
   protected readonly breadcrumbs = inject(Breadcrumbs);
   private readonly store = inject(Store);
   protected readonly me = this.store.selectSignal(sessionFeature.selectMe);
@@ -171,6 +210,24 @@ export class Head {
   protected readonly asking = signal(false);
   protected readonly waiting = signal(0);
   private readonly unreadable = inject(UnreadableEntries);
+
+  constructor() {
+    const forget = this.news.follow();
+    inject(DestroyRef).onDestroy(forget);
+    inject(Router)
+      .events.pipe(
+        filter((e) => e instanceof NavigationEnd),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => this.news.look());
+    effect(() => {
+      const id = this.me()?.id;
+      untracked(() => {
+        this.news.forget();
+        if (id) this.news.look(true);
+      });
+    });
+  }
 
   protected toggleGuide(event?: Event): void {
     event?.preventDefault();
@@ -181,7 +238,7 @@ export class Head {
 
   protected leave(): void {
     // What was typed and could not be read waits here too.
-    this.waiting.set(this.outbox.count() + this.unreadable.count(this.me()?.id ?? ''));
+    this.waiting.set(this.outbox.count() + this.notes.count() + this.unreadable.count(this.me()?.id ?? ''));
     if (this.waiting() > 0) this.asking.set(true);
     else this.store.dispatch(SessionActions.signOut());
   }
@@ -189,6 +246,7 @@ export class Head {
   protected async leaveAnyway(): Promise<void> {
     this.asking.set(false);
     await this.outbox.clear();
+    await this.notes.clear();
     this.unreadable.clear(this.me()?.id ?? '');
     this.store.dispatch(SessionActions.signOut());
   }

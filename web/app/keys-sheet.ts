@@ -18,28 +18,30 @@ const EVERYWHERE = {
   imports: [Dialog],
   host: { '(document:keydown)': 'key($event)' },
   template: `
-    <p-dialog
-      header="All keys"
-      [modal]="true"
-      closeAriaLabel="Leave it"
-      [visible]="statusBar.sheetOpen()"
-      (visibleChange)="statusBar.sheetOpen.set($event)"
-      [style]="{ width: '46rem' }"
-    >
-      @for (part of parts(); track part.title) {
-        <h3>{{ part.title }}</h3>
-        <dl>
-          @for (k of part.keys; track k.key) {
-            <div>
-              <dt>
-                <kbd>{{ k.key }}</kbd>
-              </dt>
-              <dd>{{ k.label }}</dd>
-            </div>
-          }
-        </dl>
-      }
-    </p-dialog>
+    @defer (when statusBar.sheetOpen(); prefetch on timer(2s)) {
+      <p-dialog
+        header="All keys"
+        [modal]="true"
+        closeAriaLabel="Leave it"
+        [visible]="statusBar.sheetOpen()"
+        (visibleChange)="statusBar.sheetOpen.set($event)"
+        [style]="{ width: '46rem' }"
+      >
+        @for (part of parts(); track part.title) {
+          <h3>{{ part.title }}</h3>
+          <dl>
+            @for (k of part.keys; track k.key) {
+              <div>
+                <dt>
+                  <kbd>{{ k.key }}</kbd>
+                </dt>
+                <dd>{{ k.label }}</dd>
+              </div>
+            }
+          </dl>
+        }
+      </p-dialog>
+    }
   `,
   styles: `
     h3 {

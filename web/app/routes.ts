@@ -52,6 +52,11 @@ export const routes: Routes = [
     loadComponent: () => import('../features/beginning/beginning').then((m) => m.BeginningPage),
   },
   {
+    path: 'forgotten',
+    title: 'A new password · Last Tally',
+    loadComponent: () => import('../features/sign-in/forgotten').then((m) => m.ForgottenPage),
+  },
+  {
     path: 'welcome',
     title: 'Welcome · Last Tally',
     loadComponent: () => import('../features/welcome/welcome').then((m) => m.WelcomePage),
@@ -74,6 +79,18 @@ export const routes: Routes = [
     title: 'Settings · Last Tally',
     canActivate: [only('staff', 'administrator', 'student')],
     loadComponent: () => import('../features/settings/settings').then((m) => m.SettingsPage),
+  },
+  {
+    path: 'news',
+    title: 'What is new · Last Tally',
+    canActivate: [only('staff', 'administrator', 'student')],
+    loadComponent: () => import('../features/news/news').then((m) => m.NewsPage),
+  },
+  {
+    path: 'where',
+    title: 'Where is …? · Last Tally',
+    canActivate: [only('staff', 'administrator')],
+    loadComponent: () => import('../features/where/where').then((m) => m.WherePage),
   },
   {
     path: 'desk',
@@ -110,9 +127,34 @@ export const routes: Routes = [
         loadComponent: () => import('../features/assessments/assessments').then((m) => m.AssessmentsPage),
       },
       {
+        path: 'assessments/:assessment/arrivals',
+        title: 'What came in · Last Tally',
+        loadComponent: () => import('../features/arrivals/arrivals').then((m) => m.ArrivalsPage),
+      },
+      {
+        path: 'assessments/:assessment/rubric',
+        title: 'Rubric · Last Tally',
+        loadComponent: () => import('../features/rubric/rubric').then((m) => m.RubricPage),
+      },
+      {
         path: 'assessments/:assessment',
         title: 'One assessment · Last Tally',
         loadComponent: () => import('../features/assessment/assessment').then((m) => m.AssessmentPage),
+      },
+      {
+        path: 'marking',
+        title: 'To mark · Last Tally',
+        loadComponent: () => import('../features/marking/marking-start').then((m) => m.MarkingStartPage),
+      },
+      {
+        path: 'marking/:assessment/sheet',
+        title: 'Plain sheet · Last Tally',
+        loadComponent: () => import('../features/marking/sheet/plain-sheet').then((m) => m.PlainSheetPage),
+      },
+      {
+        path: 'marking/:assessment',
+        title: 'Marking room · Last Tally',
+        loadComponent: () => import('../features/marking/marking').then((m) => m.MarkingPage),
       },
       {
         path: 'people',
@@ -175,11 +217,17 @@ export const routes: Routes = [
     path: 'my',
     title: 'What is due · Last Tally',
     canActivate: [only('student')],
-    loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
+    loadComponent: () => import('../features/hand-in/due').then((m) => m.DuePage),
+  },
+  {
+    path: 'my/:book/:assessment',
+    title: 'Hand in · Last Tally',
+    canActivate: [only('student')],
+    loadComponent: () => import('../features/hand-in/hand-in').then((m) => m.HandInPage),
   },
   {
     path: 'my/:book',
-    title: 'What is due · Last Tally',
+    title: 'What came back · Last Tally',
     canActivate: [only('student')],
     loadComponent: () => import('../features/student/student').then((m) => m.StudentPage),
   },

@@ -6,7 +6,10 @@ import { StatusBar } from '../ui/layout/status-bar';
   selector: 'lt-foot-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <footer [class.trouble]="statusBar.tone() === 'trouble'">
+    <footer
+      [class.trouble]="statusBar.tone() === 'trouble'"
+      [class.silent]="statusBar.message() === '' && statusBar.keys().length === 0"
+    >
       <output aria-live="polite">{{ statusBar.message() }}</output>
       <ul aria-label="Keys">
         @for (k of statusBar.keys(); track k.key) {
@@ -28,6 +31,12 @@ import { StatusBar } from '../ui/layout/status-bar';
       background: var(--head);
       color: var(--on-head);
       border-radius: 0 0 7px 7px;
+    }
+    /* A phone has no room for a bar that says nothing. */
+    @media (max-width: 700px) {
+      .silent {
+        display: none;
+      }
     }
     output {
       flex: 1;

@@ -1,5 +1,25 @@
 import { definePreset } from '@primeuix/themes';
-import Aura from '@primeuix/themes/aura';
+import base from '@primeuix/themes/aura/base';
+import badge from '@primeuix/themes/aura/badge';
+import button from '@primeuix/themes/aura/button';
+import checkbox from '@primeuix/themes/aura/checkbox';
+import chip from '@primeuix/themes/aura/chip';
+import datatable from '@primeuix/themes/aura/datatable';
+import datepicker from '@primeuix/themes/aura/datepicker';
+import dialog from '@primeuix/themes/aura/dialog';
+import iconfield from '@primeuix/themes/aura/iconfield';
+import inputnumber from '@primeuix/themes/aura/inputnumber';
+import inputtext from '@primeuix/themes/aura/inputtext';
+import multiselect from '@primeuix/themes/aura/multiselect';
+import paginator from '@primeuix/themes/aura/paginator';
+import popover from '@primeuix/themes/aura/popover';
+import radiobutton from '@primeuix/themes/aura/radiobutton';
+import ripple from '@primeuix/themes/aura/ripple';
+import select from '@primeuix/themes/aura/select';
+import selectbutton from '@primeuix/themes/aura/selectbutton';
+import textarea from '@primeuix/themes/aura/textarea';
+import togglebutton from '@primeuix/themes/aura/togglebutton';
+import tooltip from '@primeuix/themes/aura/tooltip';
 
 /** PrimeNG's parts in the direction's tokens. Colours are our CSS variables, so the dark theme follows by itself. */
 const scheme = {
@@ -70,7 +90,34 @@ const scheme = {
   },
 };
 
-export const preset = definePreset(Aura, {
+/** Aura, of the controls that the pages use and those that stand in them. One more is to be named here too. */
+const aura = {
+  ...base,
+  components: {
+    badge,
+    button,
+    checkbox,
+    chip,
+    datatable,
+    datepicker,
+    dialog,
+    iconfield,
+    inputnumber,
+    inputtext,
+    multiselect,
+    paginator,
+    popover,
+    radiobutton,
+    ripple,
+    select,
+    selectbutton,
+    textarea,
+    togglebutton,
+    tooltip,
+  },
+};
+
+export const preset = definePreset(aura, {
   primitive: { borderRadius: { none: '0', xs: '3px', sm: '5px', md: '6px', lg: '7px', xl: '7px' } },
   semantic: {
     primary: {
@@ -97,6 +144,7 @@ export const preset = definePreset(Aura, {
     // One frame around a calendar that a field opens, not two.
     popover: { css: '.p-popover .p-datepicker-panel { border: 0; padding: 0; }' },
     checkbox: { css: '.p-checkbox { vertical-align: middle; }' },
+    multiselect: { css: '.p-multiselect { line-height: 1.4; vertical-align: middle; }' },
     // A field that is a word of a sentence: no box, and it wraps as the words around it do.
     select: {
       css: `

@@ -27,6 +27,7 @@ describe('what stands beside the scores', () => {
     sent = [];
     stale = null;
     const api = {
+      person: () => 'me',
       get: async () => answer,
       send: async (_method: string, path: string, body: { version: number }) => {
         sent.push({ path, body });

@@ -1,6 +1,7 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
-import { Api, ApiProblem, newOperation } from './api';
+import { Api, ApiProblem } from './api';
+import { Operations } from './operations';
 import type { BookAnnotations as BookAnnotationsAnswer, StaffNote, StaffNoteWrite } from '@contract/annotations';
 import type { SavedView, StudentGroup } from '@contract/groups';
 
@@ -11,6 +12,7 @@ export const WHOLE = '*';
 @Injectable({ providedIn: 'root' })
 export class BookAnnotations {
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly book = signal('');
 
   readonly notes = signal<ReadonlyMap<string, StaffNote>>(new Map());
@@ -72,7 +74,7 @@ export class BookAnnotations {
     const path = `/books/${this.book()}/staff-notes/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
     const { version } = this.noteAt(student, place);
     try {
-      this.put([await this.api.send<StaffNote>('PUT', path, { operation: newOperation(), version, ...what })]);
+      this.put([await this.operations.submit<StaffNote>('PUT', path, { version, ...what })]);
     } catch (error) {
       if (error instanceof ApiProblem && error.code === 'stale') this.put([error.now as StaffNote]);
       throw error;
@@ -81,8 +83,7 @@ export class BookAnnotations {
 
   async keepGroup(g: Omit<StudentGroup, 'version'> & { version: number }): Promise<void> {
     this.groups.set(
-      await this.api.send<StudentGroup[]>('PUT', `/books/${this.book()}/groups/${g.id}`, {
-        operation: newOperation(),
+      await this.operations.submit<StudentGroup[]>('PUT', `/books/${this.book()}/groups/${g.id}`, {
         version: g.version,
         title: g.title,
         members: g.members,
@@ -92,8 +93,7 @@ export class BookAnnotations {
 
   async removeGroup(g: StudentGroup): Promise<void> {
     this.groups.set(
-      await this.api.send<StudentGroup[]>('DELETE', `/books/${this.book()}/groups/${g.id}`, {
-        operation: newOperation(),
+      await this.operations.submit<StudentGroup[]>('DELETE', `/books/${this.book()}/groups/${g.id}`, {
         version: g.version,
       }),
     );

@@ -1,5 +1,6 @@
 import { Injectable, signal } from '@angular/core';
-import type { Code, PointedError, Problem } from '@contract/problem';
+import { SheetClosed } from '../worker/sheet-session';
+import type { Code, PointedError, Problem } from '@contract/wire/problem';
 
 /** A failed call. `code` "offline": no answer came, so nobody knows whether it was done; operations make trying again safe. */
 export class ApiProblem extends Error {
@@ -18,11 +19,13 @@ export class ApiProblem extends Error {
   }
 }
 
-/** What went wrong as a sentence, whatever was thrown. */
+/** What went wrong as a sentence, whatever was thrown; none where nobody waits for the answer any more. */
 export const messageOf = (error: unknown): string =>
-  error instanceof ApiProblem
-    ? error.detail
-    : `Something went wrong on this page: ${error instanceof Error ? error.message : String(error)}`;
+  error instanceof SheetClosed
+    ? ''
+    : error instanceof ApiProblem
+      ? error.detail
+      : `Something went wrong on this page: ${error instanceof Error ? error.message : String(error)}`;
 
 const OFFLINE = 'The server does not answer. Check the line; what you typed is kept on this machine and tried again.';
 
@@ -31,6 +34,8 @@ const OFFLINE = 'The server does not answer. Check the line; what you typed is k
 export class Api {
   /** The session's own token, sent with every change. */
   readonly token = signal('');
+  /** Who is signed in; '' nobody. */
+  readonly person = signal('');
 
   get<T>(path: string): Promise<T> {
     return this.send<T>('GET', path);
@@ -63,4 +68,4 @@ async function problemOf(response: Response): Promise<ApiProblem> {
   }
 }
 
-export { newOperation } from '@contract/operation';
+export { newOperation } from '@contract/wire/operation';

@@ -2,23 +2,36 @@ import { computed, inject, Injectable, resource, signal } from '@angular/core';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentContext, AssessmentLine } from '@core/import/new-assessment';
 import type { Template } from '@contract/assessments';
+import type { WorkSettings } from '@contract/submissions';
 import { plain } from '../ui/text/find-words';
 import { readDay } from '../ui/text/read-day';
 import { groupTitle } from '../ui/text/group-title';
 import { Api, newOperation, messageOf } from './api';
+import { Operations } from './operations';
 import { BookStore } from './book';
 import type { NewAssessment } from '@contract/assessments';
+
+/** How it is handed in: as the line says, or as what it takes after; else here where there is a day to hand it in on. */
+function handingIn({ handedIn, like, due }: AssessmentLine): { takesWork: boolean; work?: WorkSettings } {
+  if (handedIn === undefined)
+    return { takesWork: like?.takesWork ?? due !== null, ...(like?.work ? { work: like.work } : {}) };
+  if (handedIn === 'here') return { takesWork: true };
+  if (handedIn === 'files' || handedIn === 'text' || handedIn === 'link')
+    return { takesWork: true, work: { kinds: [handedIn] } };
+  return { takesWork: false, ...(handedIn === 'room' ? {} : { work: { elsewhere: handedIn } }) };
+}
 
 /** The making of an assessment in the open book. Each page that makes some has its own. */
 @Injectable()
 export class AssessmentMaker {
   private readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   readonly busy = signal(false);
   /** Why it could not be made; empty again once something else is wanted. */
   readonly failure = signal('');
   /** What was tried last: trying the same again makes it once. */
-  private tried: { line: string; operation: string } | null = null;
+  private tried: { line: string; id: string } | null = null;
 
   /** What the person makes assessments from; their absence stops nobody. */
   private readonly kept = resource({ loader: () => this.api.get<Template[]>('/templates') });
@@ -55,27 +68,25 @@ export class AssessmentMaker {
   async make(line: AssessmentLine): Promise<string | null> {
     if (this.busy()) return null;
     const text = JSON.stringify(line);
-    if (this.tried?.line !== text) this.tried = { line: text, operation: newOperation() };
-    const { operation } = this.tried;
-    const id = idOf(line.title, operation);
+    if (this.tried?.line !== text) this.tried = { line: text, id: idOf(line.title, newOperation()) };
+    const { id } = this.tried;
     this.busy.set(true);
     this.failure.set('');
     try {
-      await this.api.send('POST', `/books/${this.store.id()}/assessments`, {
-        operation,
+      await this.operations.submit('POST', `/books/${this.store.id()}/assessments`, {
         id,
         title: line.title,
         category: line.category,
         points: line.points,
         due: line.due,
         closes: null,
-        takesWork: line.like?.takesWork ?? line.due !== null,
+        ...handingIn(line),
         more: {
           ...line.like?.more,
           ...(line.extraCredit ? { extraCredit: true } : {}),
           ...(line.counts ? {} : { counts: false }),
         },
-      } satisfies NewAssessment);
+      } satisfies Omit<NewAssessment, 'operation'>);
       this.tried = null;
       await this.store.reload();
       return id;
@@ -89,10 +100,10 @@ export class AssessmentMaker {
 }
 
 /** The title in plain letters, with what tells it from another of that title. */
-const idOf = (title: string, operation: string): string =>
+const idOf = (title: string, unique: string): string =>
   `${
     plain(title)
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-|-$/g, '')
       .slice(0, 40) || 'assessment'
-  }-${operation.replace(/-/g, '').slice(-6)}`;
+  }-${unique.replace(/-/g, '').slice(-6)}`;

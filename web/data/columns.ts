@@ -1,3 +1,5 @@
+import { cellKey } from '@contract/wire/cell-key';
+import type { EntryState } from '@contract/scores';
 import { tickOf } from '@core/statistics/ticks';
 import { FLAG, STATES, type CellColumns, type RowUpdate, type Standing } from '../worker/protocol';
 
@@ -9,6 +11,28 @@ export function draftsIn(cells: CellColumns, from: number, to: number): number {
   let drafts = 0;
   for (let i = from; i < to; i++) if (tickOf(STATES[cells.state[i]!]!, outOf(cells.flags[i]!)) === 'draft') drafts++;
   return drafts;
+}
+
+/** Whether a cell's work waits to be marked: nothing is scored yet, or a new attempt lies over the score. */
+export const waitsToBeMarked = (cells: CellColumns, at: number): boolean =>
+  STATES[cells.state[at]!] === 'pending' || (cells.flags[at]! & FLAG.again) !== 0;
+
+/** Cells that wait to be marked among those from one place to another. */
+export function waitingIn(cells: CellColumns, from: number, to: number): number {
+  let waiting = 0;
+  for (let i = from; i < to; i++) if (waitsToBeMarked(cells, i)) waiting++;
+  return waiting;
+}
+
+/** How many cells of each assessment wait to be marked; `items` in the order of the columns. */
+export function waitingByItem(cells: CellColumns, items: readonly string[]): Map<string, number> {
+  const waiting = new Map(items.map((item) => [item, 0]));
+  for (let i = 0; i < cells.state.length; i++)
+    if (waitsToBeMarked(cells, i)) {
+      const item = items[i % items.length]!;
+      waiting.set(item, waiting.get(item)! + 1);
+    }
+  return waiting;
 }
 
 /** What is told of a cell is newer than what is shown: a later version, or released since. */
@@ -35,3 +59,13 @@ export function looksTheSame(
 
 const sameStanding = (a: Standing, b: Standing): boolean =>
   (Object.keys(b) as (keyof Standing)[]).every((key) => Object.is(a[key], b[key]));
+
+/** Of what was kept of cells the last of each, where it is later than a line of the journal. */
+export function laterThan(states: readonly EntryState[], seq: number): EntryState[] {
+  const last = new Map<string, EntryState>();
+  for (const s of states) {
+    const key = cellKey(s.enrolment, s.assessment);
+    if (s.seq > seq && s.version >= (last.get(key)?.version ?? 0)) last.set(key, s);
+  }
+  return [...last.values()];
+}

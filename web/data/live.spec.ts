@@ -10,8 +10,6 @@ import { Live } from './live';
 /** What the browser would open; events are put into it by hand. */
 class Source {
   static all: Source[] = [];
-  static readonly CLOSED = 2;
-  readyState = 1;
   onmessage: ((m: { data: string }) => void) | null = null;
   onerror: (() => void) | null = null;
   closed = false;
@@ -45,6 +43,7 @@ describe('what others do in the open book', () => {
   beforeEach(() => {
     vi.useFakeTimers();
     vi.stubGlobal('EventSource', Source);
+    vi.stubGlobal('navigator', { ...navigator, locks: undefined });
     Source.all = [];
     sent = [];
     taken = [];
@@ -65,7 +64,10 @@ describe('what others do in the open book', () => {
       put: (r: unknown) => noted.push(r),
       load: async () => {},
     };
-    const api = { send: async (_m: string, path: string, body: unknown) => void sent.push({ path, body }) };
+    const api = {
+      person: () => 'me',
+      send: async (_m: string, path: string, body: unknown) => void sent.push({ path, body }),
+    };
     TestBed.configureTestingModule({
       providers: [
         { provide: Api, useValue: api },
@@ -85,10 +87,10 @@ describe('what others do in the open book', () => {
   it('is followed from the line that the sheet was loaded at, on one connection', () => {
     live.follow('fens', 7);
     live.follow('fens', 7);
-    expect(Source.all.map((s) => s.url)).toEqual(['/api/v1/books/fens/events?after=7']);
+    expect(Source.all.map((s) => s.url)).toEqual(['/api/v1/events?book=fens:7']);
     live.follow('soil', 2);
     expect(Source.all[0]!.closed).toBe(true);
-    expect(Source.all[1]!.url).toBe('/api/v1/books/soil/events?after=2');
+    expect(Source.all[1]!.url).toBe('/api/v1/events?book=soil:2');
     live.leave();
     expect(Source.all[1]!.closed).toBe(true);
   });
@@ -96,41 +98,46 @@ describe('what others do in the open book', () => {
   it('goes on from the last line heard after a refusal, a while later', async () => {
     live.follow('fens', 7);
     const first = Source.all[0]!;
-    first.tell({ kind: 'cells', seq: 12, cells: [cell('s1', 2)], by: ['S. Marker'] });
+    first.tell({ kind: 'cells', book: 'fens', seq: 12, cells: [cell('s1', 2)], by: ['S. Marker'] });
     await settle();
     first.onerror!();
-    expect(Source.all).toHaveLength(1);
-    first.readyState = 2;
-    first.onerror!();
-    await vi.advanceTimersByTimeAsync(3_000);
-    expect(Source.all[1]!.url).toBe('/api/v1/books/fens/events?after=12');
+    expect([Source.all.length, first.closed]).toEqual([1, true]);
+    await vi.advanceTimersByTimeAsync(1_500);
+    expect(Source.all[1]!.url).toBe('/api/v1/events?book=fens:12');
   });
 
   it('says who changed what, of what was news here alone', async () => {
     live.follow('fens', 7);
     news = (states) => states.slice(0, 1);
     const cells = [cell('s1', 2), cell('s2', 3)];
-    Source.all[0]!.tell({ kind: 'cells', seq: 9, cells, by: ['S. Marker', 'S. Teacher'] });
+    Source.all[0]!.tell({ kind: 'cells', book: 'fens', seq: 9, cells, by: ['S. Marker', 'S. Teacher'] });
     await settle();
     expect(TestBed.inject(StatusBar).message()).toBe('S. Marker changed Adler, Moss.');
     expect(noted).toEqual([[cells[0]]]);
     TestBed.inject(StatusBar).announce('');
     // One's own changes are told of too, and are no news.
     news = (states) => states;
-    Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['', ''] });
+    Source.all[0]!.tell({ kind: 'cells', book: 'fens', seq: 10, cells, by: ['', ''] });
     await settle();
     expect([TestBed.inject(StatusBar).message(), noted.length]).toEqual(['', 1]);
     news = () => [];
-    Source.all[0]!.tell({ kind: 'cells', seq: 10, cells, by: ['S. Teacher', 'S. Teacher'] });
+    Source.all[0]!.tell({ kind: 'cells', book: 'fens', seq: 10, cells, by: ['S. Teacher', 'S. Teacher'] });
     await settle();
     expect(TestBed.inject(StatusBar).message()).toBe('');
   });
 
   it('loads the book anew where more than cells was changed', async () => {
     live.follow('fens', 7);
-    Source.all[0]!.tell({ kind: 'book', seq: 9, what: ['rules'] });
+    Source.all[0]!.tell({ kind: 'book', book: 'fens', seq: 9, what: ['rules'] });
     await settle();
     expect(reloaded).toBe(1);
+    Source.all[0]!.tell({ kind: 'book', book: 'fens', seq: 10, what: [] });
+    await settle();
+    expect(reloaded).toBe(2);
+    // A group stands beside the sheet.
+    Source.all[0]!.tell({ kind: 'beside', book: 'fens', seq: 11, what: ['group'] });
+    await settle();
+    expect(reloaded).toBe(2);
   });
 
   it('tells where one is once there is a connection, and again only when one has moved', async () => {
@@ -138,7 +145,7 @@ describe('what others do in the open book', () => {
     live.at('s1', 'moss');
     await vi.advanceTimersByTimeAsync(700);
     expect(sent).toEqual([]);
-    Source.all[0]!.tell({ kind: 'hello', connection: 'c-1', seq: 7 });
+    Source.all[0]!.tell({ kind: 'hello', book: 'fens', connection: 'c-1', seq: 7 });
     await settle();
     const here = { path: '/books/fens/place', body: { connection: 'c-1', enrolment: 's1', assessment: 'moss' } };
     expect(sent).toEqual([here]);
@@ -149,6 +156,20 @@ describe('what others do in the open book', () => {
     live.at('s2', null);
     await vi.advanceTimersByTimeAsync(700);
     expect(sent.slice(1).map((s) => s.body)).toEqual([{ connection: 'c-1', enrolment: 's2', assessment: null }]);
+  });
+
+  it('asks again for a book that was refused, and follows no other meanwhile', async () => {
+    live.follow('fens', 7);
+    Source.all[0]!.tell({ kind: 'people', book: 'fens', people: [{ connection: 'c', name: 'S. M', enrolment: null, assessment: null }] }); // prettier-ignore
+    await settle();
+    expect(live.people()).toHaveLength(1);
+    Source.all[0]!.tell({ kind: 'gone', book: 'fens' });
+    await settle();
+    expect([live.people().length, Source.all[0]!.closed]).toEqual([0, true]);
+    await vi.advanceTimersByTimeAsync(29_000);
+    expect(Source.all).toHaveLength(1);
+    await vi.advanceTimersByTimeAsync(1_000);
+    expect(Source.all[1]!.url).toBe('/api/v1/events?book=fens:7');
   });
 
   it('holds no connection while nobody looks at the page', () => {

@@ -3,10 +3,13 @@ import type { LiveEvent, PersonHere } from '@contract/presence';
 import { Api } from './api';
 import { BookAnnotations } from './annotations';
 import { BookStore } from './book';
+import { LiveStream } from './live-stream';
 import { StatusBar } from '../ui/layout/status-bar';
 
 /** Milliseconds between two tellings of where one is. */
 const PLACE_EVERY = 600;
+/** Milliseconds after which a book that was refused is asked for again: the session may have been begun anew. */
+const REFUSED_PAUSE = 30_000;
 
 /** What others do in the open book, told by the server as it happens, and who they are. */
 @Injectable({ providedIn: 'root' })
@@ -15,7 +18,7 @@ export class Live {
   private readonly store = inject(BookStore);
   private readonly annotations = inject(BookAnnotations);
   private readonly statusBar = inject(StatusBar);
-  private source: EventSource | null = null;
+  private readonly stream = inject(LiveStream);
   private book = '';
   private seq = 0;
   private connection = '';
@@ -27,7 +30,10 @@ export class Live {
   readonly people = signal<PersonHere[]>([]);
 
   constructor() {
-    // A page that nobody looks at holds no connection: browsers allow few of them.
+    this.stream.events.subscribe((event) => {
+      if (event.book === this.book) void this.hear(event);
+    });
+    // A page that nobody looks at follows nothing: browsers allow few connections.
     globalThis.document?.addEventListener('visibilitychange', () => this.lookUp());
   }
 
@@ -54,28 +60,19 @@ export class Live {
   }
 
   private lookUp(): void {
-    if (this.book === '' || typeof EventSource === 'undefined') return;
-    if (document.hidden) this.close();
-    else if (!this.source) this.connect();
-  }
-
-  private connect(): void {
     clearTimeout(this.retry);
-    const source = new EventSource(`/api/v1/books/${encodeURIComponent(this.book)}/events?after=${this.seq}`);
-    this.source = source;
-    source.onmessage = (message) => void this.hear(JSON.parse(message.data as string) as LiveEvent);
-    source.onerror = () => {
-      // The browser tries again by itself, but not after an answer that was a refusal.
-      if (source.readyState !== EventSource.CLOSED || this.source !== source) return;
-      this.close();
-      this.retry = setTimeout(() => this.lookUp(), 3_000);
-    };
+    if (this.book === '') return;
+    if (document.hidden) this.close();
+    else this.stream.follow(this.book, this.seq);
   }
 
   private close(): void {
     clearTimeout(this.retry);
-    this.source?.close();
-    this.source = null;
+    this.stream.leave();
+    this.forgetPlace();
+  }
+
+  private forgetPlace(): void {
     this.connection = '';
     this.told = '';
     this.people.set([]);
@@ -87,11 +84,20 @@ export class Live {
       if (JSON.stringify(event.people) !== JSON.stringify(this.people())) this.people.set(event.people);
       return;
     }
+    if (event.kind === 'gone') {
+      this.forgetPlace();
+      this.retry = setTimeout(() => this.lookUp(), REFUSED_PAUSE);
+      return;
+    }
+    // Whoever has a note open hears of it by itself.
+    if (event.kind === 'feedback') return;
     this.seq = Math.max(this.seq, event.seq);
     if (event.kind === 'hello') {
       this.connection = event.connection;
       this.tellPlace();
     } else if (event.kind === 'remarks') this.annotations.put(event.remarks);
+    else if (event.kind === 'marking') return;
+    else if (event.kind === 'beside') await this.annotations.load(this.book);
     else if (event.kind === 'book') await Promise.all([this.store.reload(), this.annotations.load(this.book)]);
     else await this.cells(event);
   }

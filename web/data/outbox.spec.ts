@@ -1,4 +1,5 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
+import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { openDB } from 'idb';
 import type { EntryState } from '@contract/scores';
@@ -21,6 +22,7 @@ interface Body extends Partial<Cell> {
 /** A server that keeps versions, and can be cut off. */
 class FakeApi {
   down = false;
+  readonly person = signal('');
   readonly token = Object.assign(() => '', { set: (t: string) => void this.tokens.push(t) });
   readonly tokens: string[] = [];
   signedIn = true;
@@ -93,7 +95,8 @@ beforeEach(async () => {
   TestBed.resetTestingModule();
   TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
   outbox = TestBed.inject(Outbox);
-  await outbox.open(`person-${++person}`, 'fens', (_book, states) =>
+  api.person.set(`person-${++person}`);
+  await outbox.open(`person-${person}`, 'fens', (_book, states) =>
     kept.push(states.map((s) => `${s.enrolment} ${s.version}`).join(', ')),
   );
 });
@@ -120,6 +123,7 @@ describe('the outbox', () => {
     await soon(() => expect(outbox.line()).toBe('down'));
     TestBed.resetTestingModule();
     const later = new FakeApi();
+    later.person.set(`person-${person}`);
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
     const again = TestBed.inject(Outbox);
     const left: PendingWrite[] = await again.open(`person-${person}`, 'fens', () => undefined);
@@ -174,6 +178,26 @@ describe('the outbox', () => {
     expect(kept).toEqual(['s1 1', 's1 2, s2 1', 's1 3']);
   });
 
+  it('keeps sets in the order in which they were made with single cells, of other cells too', async () => {
+    const answers: (() => void)[] = [];
+    const send = api.send.bind(api);
+    api.send = async (...args: Parameters<typeof send>) => {
+      const answer = await send(...args);
+      await new Promise<void>((done) => answers.push(done));
+      return answer;
+    };
+    await outbox.put(change(35));
+    await outbox.put({ ...change(2, 0, 'op-set-0000001'), cells: [cell(2, 0, 's2'), cell(2, 0, 's3')] });
+    await outbox.put({ ...change(3, 0, 'op-after-00001'), cells: [cell(3, 0, 's4')] });
+    const sent = () => api.got.map((g) => g.path.split('/').pop());
+    for (const expected of [['s1'], ['s1', 'changes'], ['s1', 'changes', 's4']]) {
+      await soon(() => expect(answers).toHaveLength(1));
+      expect(sent()).toEqual(expected);
+      answers.shift()!();
+    }
+    await outbox.idle();
+  });
+
   it('keeps the rest of a paste that clashes in one cell, and asks of that', async () => {
     api.versions.set('s2 moss', 5);
     await outbox.put(paste(cell(1), cell(2, 0, 's2'), cell(3, 0, 's3')));
@@ -204,5 +228,85 @@ describe('the outbox', () => {
     const left = await TestBed.inject(Outbox).open(`person-${person}`, 'fens', () => undefined);
     expect(left).toMatchObject([{ operation: 'op-older-000000', kind: 'change', cells: [{ typed: '8' }] }]);
     await soon(() => expect(api.versions.get('s1 moss')).toBe(1));
+  });
+
+  it('sends what a disk that refuses, or never answers, cannot keep, and says so', async () => {
+    for (const broken of [
+      () => Promise.reject(new Error('the disk is full')),
+      () => new Promise<never>(() => undefined),
+    ]) {
+      const store = vi.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(() => {
+        throw new Error('the disk is full');
+      });
+      const opening = vi.spyOn(indexedDB, 'open').mockImplementation(() => {
+        void broken().catch(() => undefined);
+        return {
+          addEventListener: () => undefined,
+          removeEventListener: () => undefined,
+        } as unknown as IDBOpenDBRequest;
+      });
+      vi.spyOn(console, 'error').mockImplementation(() => undefined);
+      TestBed.resetTestingModule();
+      TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
+      const failing = TestBed.inject(Outbox);
+      api.person.set(`failing-${++person}`);
+      api.versions.clear();
+      expect(await failing.open(`failing-${person}`, 'fens', () => undefined)).toEqual([]);
+      expect(failing.storageFailing()).toBe(true);
+      await failing.put(change(3));
+      await soon(() => expect(api.versions.get('s1 moss')).toBe(1));
+      expect(failing.count()).toBe(0);
+      store.mockRestore();
+      opening.mockRestore();
+    }
+  }, 60_000);
+
+  it('sends nothing of one person in the name of another, and goes on when they are back', async () => {
+    const me = `person-${person}`;
+    api.down = true;
+    await outbox.put(change(5));
+    await soon(() => expect(outbox.line()).toBe('down'));
+    api.person.set('somebody else');
+    api.down = false;
+    await outbox.open('somebody else', 'fens', () => undefined);
+    outbox.tryNow();
+    await outbox.put(change(6, 0, 'op-6-0000000'));
+    await soon(() => expect(api.got.map((g) => g.body.operation)).toEqual(['op-6-0000000']));
+    api.versions.clear();
+    api.person.set(me);
+    await outbox.open(me, 'fens', () => undefined);
+    await soon(() => expect(api.got.map((g) => g.body.operation)).toEqual(['op-6-0000000', 'op-5-0000000']));
+  });
+
+  it('says of a change that the server breaks at that it cannot be kept, and does not wait for ever', async () => {
+    const send = vi.spyOn(api, 'send').mockRejectedValue(new ApiProblem('broken', 'Something went wrong.'));
+    await outbox.put(change(4));
+    await soon(() => {
+      outbox.tryNow();
+      expect(outbox.troubles().get('s1 moss')).toMatchObject({ kind: 'refused', message: 'Something went wrong.' });
+    });
+    expect(send.mock.calls).toHaveLength(4);
+    expect(await outbox.idle(10)).toBe(true);
+  });
+
+  it('ends waiting where the line does not come back', async () => {
+    api.down = true;
+    await outbox.put(change(4));
+    expect(await outbox.idle(20)).toBe(false);
+  });
+
+  it('sends a write again as it was sent first, whatever was kept in between', async () => {
+    await outbox.put(change(1));
+    await settled();
+    api.down = true;
+    await outbox.put(change(2, 0));
+    await soon(() => expect(outbox.line()).toBe('down'));
+    TestBed.resetTestingModule();
+    const later = new FakeApi();
+    later.person.set(`person-${person}`);
+    later.versions.set('s1 moss', 1);
+    TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
+    await TestBed.inject(Outbox).open(`person-${person}`, 'fens', () => undefined);
+    await soon(() => expect(later.got.map((g) => g.body.version)).toEqual([1]));
   });
 });

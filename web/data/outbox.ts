@@ -1,22 +1,29 @@
-import { cellKey } from '@contract/cell-key';
-import { inject, Injectable, signal } from '@angular/core';
-import { openDB, type IDBPDatabase } from 'idb';
-import type { ChangesMade, ChangesWrite, EntryState } from '@contract/scores';
-import type { MaybeMe } from '@contract/accounts';
+import { cellKey } from '@contract/wire/cell-key';
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { Subject } from 'rxjs';
+import type { LevelDraft, LevelsMade } from '@contract/marking';
+import type { ChangesMade, EntryState } from '@contract/scores';
 import { Api, ApiProblem, newOperation } from './api';
 import {
+  isSet,
   keyOf,
-  reasonOf,
-  renewed,
-  PendingQueues,
+  markKeyOf,
+  onVersions,
+  type PendingLevels,
+  type PendingQueues,
+  requestOf,
+  statesOf,
   without,
-  type Older,
   type PendingWrite,
   type PendingCell,
 } from './pending-writes';
+import { ownerOf, type Owner } from './pending-owner';
+import { retryDelay } from './retry-delay';
+import { signedInAgain } from './signed-in-again';
 
 export type Trouble =
-  | { kind: 'clash'; waiting: PendingCell; theirs: EntryState }
+  /** `draft`, `message`: of levels, what they are given now, and what is to be chosen. */
+  | { kind: 'clash'; waiting: PendingCell; theirs: EntryState; draft?: LevelDraft; message?: string }
   | { kind: 'refused'; waiting: PendingCell; message: string };
 
 /** "slow": an answer takes longer than a second. */
@@ -25,18 +32,27 @@ export type LineState = 'up' | 'slow' | 'down' | 'signed-out';
 /** What the server kept; `more` says of a cell that something newer of one's own still waits. */
 type Kept = (book: string, states: EntryState[], more: (state: EntryState) => boolean) => void;
 
-const DELAYS = [500, 1_000, 2_000, 5_000, 10_000];
+/** Times that a fault of the server is met before the change is said to be one that it cannot keep. */
+const MOST_FAULTS = 4;
+
+/** The same levels over what stands there now; where nothing of it is another's, the sum takes a typed score's place. */
+function insisting(w: PendingWrite, levels: PendingLevels, draft: LevelDraft): PendingWrite {
+  const now = new Map(draft.marks.map((m) => [m.criterion, m.version]));
+  const marks = levels.marks.map((m) => ({ ...m, version: now.get(m.criterion) ?? 0 }));
+  const isSame = marks.every((m, i) => m.version === levels.marks[i]!.version) && draft.rubric === levels.rubric;
+  const next = { ...levels, rubric: draft.rubric, marks, ...(isSame ? { sum: 'follow' as const } : {}) };
+  return { ...w, operation: newOperation(), levels: next };
+}
 
 /** Sends changes in the order they were made, cell by cell, until each is kept, clashes or is refused. */
 @Injectable({ providedIn: 'root' })
 export class Outbox {
   private readonly api = inject(Api);
-  private database: Promise<IDBPDatabase> | null = null;
-  private person = '';
+  private readonly owners = new Map<string, Owner>();
+  private readonly owner = signal<Owner>(ownerOf(''));
   private order = 0;
-  private readonly waiting = new PendingQueues();
-  private readonly versions = new Map<string, number>();
   private readonly sending = new Set<string>();
+  private readonly faults = new Map<string, number>();
   private failures = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private kept: Kept = () => undefined;
@@ -45,38 +61,51 @@ export class Outbox {
   /** Cells with something that is not kept yet. */
   readonly unkept = signal<ReadonlyMap<string, number>>(new Map());
   readonly troubles = signal<ReadonlyMap<string, Trouble>>(new Map());
+  /** What the server says that work was given, kept here or found when something clashed. */
+  readonly drafts = new Subject<{ book: string; draft: LevelDraft }>();
   readonly line = signal<LineState>('up');
+  /** This machine's disk keeps nothing: what is not kept by the server would be lost with the page. */
+  readonly storageFailing = computed(() => this.owner().store.failing());
 
   constructor() {
     globalThis.addEventListener?.('online', () => this.tryNow());
+    globalThis.addEventListener?.('beforeunload', (event) => {
+      if (this.storageFailing() && this.unkept().size > 0) event.preventDefault();
+    });
+  }
+
+  private get waiting(): PendingQueues {
+    return this.owner().waiting;
   }
 
   /** Opens the store of one person; gives what still waits for a book, in the order made. */
   async open(person: string, book: string, kept: Kept): Promise<PendingWrite[]> {
     this.kept = kept;
-    if (this.person !== person) {
-      this.person = person;
-      this.waiting.clear();
-      this.database = openDB(`last-tally-${person}`, 1, {
-        upgrade: (db) => void db.createObjectStore('waiting', { keyPath: 'operation' }),
-      });
+    const owner = this.owners.get(person) ?? ownerOf(person);
+    this.owners.set(person, owner);
+    if (this.owner() !== owner) {
+      this.owner.set(owner);
+      this.troubles.set(new Map());
+      this.line.set('up');
     }
-    const stored = ((await (await this.database!).getAll('waiting')) as (PendingWrite | Older)[]).map(renewed);
-    stored.sort((a, b) => a.order - b.order);
-    this.order = Math.max(this.order, ...stored.map((w) => w.order + 1), 0);
-    this.versions.clear();
-    for (const w of stored) if (!this.waiting.has(w.operation)) this.waiting.add(w);
+    // What the disk has from before, and what only this page has where the disk fails.
+    for (const w of await owner.store.all())
+      if (!owner.waiting.has(w.operation) && !this.sending.has(w.operation)) owner.waiting.add(w);
+    const all = owner.waiting.values().sort((x, y) => x.order - y.order);
+    this.order = Math.max(this.order, ...all.map((w) => w.order + 1), 0);
     this.publish();
     this.tryNow();
-    return stored.filter((w) => w.book === book);
+    return all.filter((w) => w.book === book);
   }
 
-  /** Takes changes that are one. They are on this machine's disk before they are sent. */
+  /** Takes changes that are one. They are on this machine's disk before they are sent, where it has one that works. */
   async put(w: Omit<PendingWrite, 'order'>): Promise<void> {
-    const waiting = { ...w, order: this.order++ };
-    this.waiting.add(waiting);
+    const { waiting, store, versions } = this.owner();
+    // Here already, so that nothing that is typed later is sent before it.
+    const pending = onVersions({ ...w, order: this.order++ }, versions);
+    waiting.add(pending);
     this.publish();
-    await this.store((db) => db.put('waiting', waiting));
+    await store.replace([], [pending]);
     this.pump();
   }
 
@@ -84,9 +113,9 @@ export class Outbox {
   async drop(student: string, item: string): Promise<void> {
     const key = cellKey(student, item);
     const gone = [...this.waiting.of(key)];
-    this.versions.delete(key);
+    this.owner().versions.delete(key);
     this.forgetTrouble(key);
-    for (const w of gone) await this.replace(w, [without(w, key)]);
+    await this.replace(gone.map((w) => [w, [without(w, key)]]));
   }
 
   /** The person chose their own value over the other's. */
@@ -94,30 +123,51 @@ export class Outbox {
     const key = cellKey(student, item);
     const trouble = this.troubles().get(key);
     if (trouble?.kind !== 'clash') return;
-    this.versions.set(key, trouble.theirs.version);
+    this.owner().versions.set(key, trouble.theirs.version);
     this.forgetTrouble(key);
+    const [w] = this.waiting.of(key);
+    if (w?.levels && trouble.draft) return this.replace([[w, [insisting(w, w.levels, trouble.draft)]]]);
     this.pump();
+  }
+
+  /** Levels of one piece of work that are not kept yet, in the order given. */
+  levelsOf(student: string, item: string, work: string): PendingLevels[] {
+    this.unkept();
+    return this.waiting.of(cellKey(student, item)).flatMap((w) => (w.levels?.work === work ? [w.levels] : []));
   }
 
   count(): number {
     return this.waiting.values().reduce((n, w) => n + w.cells.length, 0);
   }
 
-  /** Ends when all that can be sent is kept. Cells that wait for a choice are left out. */
-  idle(): Promise<void> {
+  /**
+   * Ends when all that can be sent is kept. Cells that wait for a choice are left out. False: that has not come to pass
+   * within so many milliseconds.
+   */
+  idle(milliseconds = 60_000): Promise<boolean> {
     return new Promise((done) => {
-      this.idlers.push(done);
+      const late = setTimeout(() => {
+        this.idlers = this.idlers.filter((i) => i !== told);
+        done(false);
+      }, milliseconds);
+      const told = (): void => {
+        clearTimeout(late);
+        done(true);
+      };
+      this.idlers.push(told);
       this.tellIdle();
     });
   }
 
   /** Removes everything that waits, after the person said so at sign-out. */
   async clear(): Promise<void> {
-    this.waiting.clear();
+    const { person, store, waiting } = this.owner();
+    waiting.clear();
     this.troubles.set(new Map());
     this.publish();
-    await this.store((db) => db.clear('waiting'));
-    this.person = '';
+    await store.clear();
+    this.owners.delete(person);
+    this.owner.set(ownerOf(''));
   }
 
   tryNow(): void {
@@ -126,93 +176,109 @@ export class Outbox {
     this.pump();
   }
 
-  /** Others in the place of one, at its place in the order; those without a cell are none. */
-  private async replace(w: PendingWrite, others: PendingWrite[]): Promise<void> {
-    const left = others.filter((o) => o.cells.length > 0);
-    this.waiting.replace(w, left);
+  /** Others in the place of each, at its place in the order; those without a cell are none. */
+  private async replace(pairs: [PendingWrite, PendingWrite[]][]): Promise<void> {
+    const { waiting, store } = this.owner();
+    const left = pairs.map(([w, others]) => [w, others.filter((o) => o.cells.length > 0)] as const);
+    for (const [w, others] of left) waiting.replace(w, others);
     this.publish();
-    await this.store(async (db) => {
-      const tx = db.transaction('waiting', 'readwrite');
-      await Promise.all([tx.store.delete(w.operation), ...left.map((o) => tx.store.put(o)), tx.done]);
-    });
+    await store.replace(
+      left.map(([w]) => w.operation),
+      left.flatMap(([, others]) => others),
+    );
     this.pump();
   }
 
   /** Sends all whose turn it is: first in line for each of their cells, and none of those in trouble. */
   private pump(): void {
     if (this.line() === 'signed-out' && this.timer !== undefined) return;
-    for (const w of this.waiting.values()) if (!this.sending.has(w.operation) && this.isReady(w)) void this.send(w);
+    // Somebody else is signed in: what waits stays on the disk until its person is back.
+    if (this.api.person() !== this.owner().person) return this.tellIdle();
+    // Single cells go side by side. A set comes after all before it, and all after it behind it: the last that was made is
+    // the last in the journal, where undo looks for it.
+    let before = false;
+    for (const w of this.waiting.values().sort((a, b) => a.order - b.order)) {
+      const set = isSet(w);
+      if (!this.sending.has(w.operation) && this.isReady(w) && !(set && before)) void this.send(w);
+      if (set && !this.isStuck(w)) break;
+      before ||= !this.isStuck(w);
+    }
     this.tellIdle();
   }
 
-  private isReady(w: PendingWrite): boolean {
+  /** It waits for the person to choose. */
+  private isStuck(w: PendingWrite): boolean {
     const troubles = this.troubles();
-    return this.waiting.isFirst(w) && !w.cells.some((c) => troubles.has(keyOf(c)));
+    return w.cells.some((c) => troubles.has(keyOf(c)));
+  }
+
+  private isReady(w: PendingWrite): boolean {
+    return this.waiting.isFirst(w) && !this.isStuck(w);
   }
 
   private tellIdle(): void {
     if (this.idlers.length === 0) return;
-    const troubles = this.troubles();
-    const waits = this.waiting.values().some((w) => !w.cells.some((c) => troubles.has(keyOf(c))));
-    if (waits) return;
+    if (this.waiting.values().some((w) => !this.isStuck(w))) return;
     const idlers = this.idlers;
     this.idlers = [];
     for (const done of idlers) done();
   }
 
-  private async send(w: PendingWrite): Promise<void> {
-    this.sending.add(w.operation);
+  private async send(pending: PendingWrite): Promise<void> {
+    const owner = this.owner();
+    const { waiting, store, versions } = owner;
+    this.sending.add(pending.operation);
     const slow = setTimeout(() => this.line.update((l) => (l === 'up' ? 'slow' : l)), 1_000);
+    const w = onVersions(pending, versions);
     try {
-      const states = await this.call(w);
+      if (w !== pending) {
+        waiting.replace(pending, [w]);
+        await store.replace([], [w]);
+      }
+      const { method, path, body } = requestOf(w);
+      const answer = await this.api.send<EntryState | ChangesMade | LevelsMade>(method, path, body);
+      const states = statesOf(answer);
       this.failures = 0;
-      this.line.set('up');
-      this.waiting.remove(w);
-      for (const s of states) this.versions.set(cellKey(s.enrolment, s.assessment), s.version);
-      this.publish();
-      this.kept(w.book, states, (s) => this.waiting.of(cellKey(s.enrolment, s.assessment)).length > 0);
-      await this.store((db) => db.delete('waiting', w.operation));
+      this.faults.delete(w.operation);
+      waiting.remove(w);
+      for (const s of states) versions.set(cellKey(s.enrolment, s.assessment), s.version);
+      if ('draft' in answer) this.keptLevels(w, answer.draft, versions);
+      if (this.owner() === owner) {
+        this.line.set('up');
+        this.publish();
+        this.kept(w.book, states, (s) => waiting.of(cellKey(s.enrolment, s.assessment)).length > 0);
+      }
+      await store.replace([w.operation], []);
       this.sending.delete(w.operation);
       this.pump();
     } catch (error) {
       this.sending.delete(w.operation);
-      await this.failed(w, error);
+      // With another person at this page it is tried when its own is back.
+      if (this.owner() === owner) await this.failed(w, error);
       this.tellIdle();
     } finally {
       clearTimeout(slow);
     }
   }
 
-  private async call(w: PendingWrite): Promise<EntryState[]> {
-    // One's own last write may be newer than what the sheet showed when this was typed.
-    const version = (c: PendingCell): number => Math.max(this.versions.get(keyOf(c)) ?? 0, c.version);
-    const [only] = w.cells;
-    if (w.cells.length === 1)
-      return [
-        await this.api.send<EntryState>('PUT', `/books/${w.book}/entries/${only!.item}/${only!.student}`, {
-          operation: w.operation,
-          version: version(only!),
-          change: only!.change,
-          ...reasonOf(only!.typed),
-        }),
-      ];
-    const made = await this.api.send<ChangesMade>('POST', `/books/${w.book}/changes`, {
-      operation: w.operation,
-      kind: w.kind,
-      // What is typed for a whole selection has one reason.
-      ...(w.kind === 'change' ? reasonOf(only!.typed) : {}),
-      cells: w.cells.map((c) => ({
-        assessment: c.item,
-        enrolment: c.student,
-        version: version(c),
-        change: c.change,
-      })),
-    } satisfies ChangesWrite);
-    return made.cells;
+  /** Of what came back only one's own marks are known from now on: another criterion may be somebody else's, and unseen. */
+  private keptLevels(w: PendingWrite, draft: LevelDraft, versions: Map<string, number>): void {
+    for (const m of draft.marks)
+      if (w.levels!.marks.some((own) => own.criterion === m.criterion))
+        versions.set(markKeyOf(w.cells[0]!, draft.work, m.criterion), m.version);
+    this.drafts.next({ book: w.book, draft });
+  }
+
+  /** Somebody else marked the same, or typed a score that the levels do not make: a choice. */
+  private levelsClash(w: PendingWrite, problem: ApiProblem): void {
+    const { draft, cell } = problem.now as { draft: LevelDraft; cell: EntryState };
+    this.drafts.next({ book: w.book, draft });
+    this.trouble([{ kind: 'clash', waiting: w.cells[0]!, theirs: cell, draft, message: problem.detail }]);
   }
 
   private async failed(w: PendingWrite, error: unknown): Promise<void> {
     const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
+    if (problem.code === 'stale' && w.levels) return this.levelsClash(w, problem);
     if (problem.code === 'stale') {
       const now = problem.now as EntryState | EntryState[];
       return this.clash(w, Array.isArray(now) ? now : [now]);
@@ -223,9 +289,13 @@ export class Outbox {
       return;
     }
     if (!problem.isTransient) return this.refuse(w, problem);
+    if (problem.code === 'broken') {
+      const faults = (this.faults.get(w.operation) ?? 0) + 1;
+      this.faults.set(w.operation, faults);
+      if (faults >= MOST_FAULTS) return this.refuse(w, problem);
+    }
     this.line.set('down');
-    const delay = DELAYS[Math.min(this.failures++, DELAYS.length - 1)]!;
-    this.timer ??= setTimeout(() => this.tryNow(), delay);
+    this.timer ??= setTimeout(() => this.tryNow(), retryDelay(this.failures++));
   }
 
   /** The cells that somebody else changed wait for a choice, each by itself; the others go on together. */
@@ -252,24 +322,17 @@ export class Outbox {
   /** Some cells of a set each by itself, the rest as before. */
   private async setApart(w: PendingWrite, some: PendingCell[]): Promise<void> {
     if (w.cells.length === 1) return;
-    await this.replace(w, [
-      { ...w, operation: newOperation(), cells: w.cells.filter((c) => !some.includes(c)) },
-      ...some.map((c) => ({ ...w, operation: newOperation(), cells: [c] })),
-    ]);
+    const rest = { ...w, operation: newOperation(), cells: w.cells.filter((c) => !some.includes(c)) };
+    await this.replace([[w, [rest, ...some.map((c) => ({ ...w, operation: newOperation(), cells: [c] }))]]]);
   }
 
   /** Signed out: once the same person has signed in again, in any window, what waits goes on. */
   private async lookForSignIn(): Promise<void> {
     this.timer = undefined;
-    const me = await this.api.get<MaybeMe>('/session').then(
-      (answer) => answer.me,
-      () => null,
-    );
-    if (me?.id !== this.person) {
+    if (!(await signedInAgain(this.api, this.owner().person))) {
       this.timer ??= setTimeout(() => void this.lookForSignIn(), 3_000);
       return;
     }
-    this.api.token.set(me.token);
     this.tryNow();
   }
 
@@ -287,9 +350,5 @@ export class Outbox {
 
   private publish(): void {
     this.unkept.set(this.waiting.counts());
-  }
-
-  private async store(work: (db: IDBPDatabase) => Promise<unknown>): Promise<void> {
-    if (this.database) await work(await this.database);
   }
 }

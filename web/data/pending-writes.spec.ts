@@ -1,4 +1,4 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import { reasonOf, renewed, PendingQueues, without, type PendingWrite } from './pending-writes';
 
 const waiting = (order: number, ...items: string[]): PendingWrite => ({

@@ -1,7 +1,8 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import type { CellChange } from '@core/book/change';
 import { splitReason } from '@core/import/typed';
-import type { ChangesWrite } from '@contract/scores';
+import type { LevelsMade, LevelsWrite } from '@contract/marking';
+import type { ChangesMade, ChangesWrite, EntryState, EntryWrite } from '@contract/scores';
 import { newOperation } from './api';
 
 /** One cell's change. */
@@ -24,8 +25,17 @@ export interface PendingWrite {
   book: string;
   kind: ChangesWrite['kind'];
   cells: PendingCell[];
+  /** Levels of a rubric, of which the one cell's score follows. */
+  levels?: PendingLevels;
   order: number;
 }
+
+/** Criteria of one piece of work that are given something, each with the version that was seen. */
+export type PendingLevels = Pick<LevelsWrite, 'work' | 'rubric' | 'marks' | 'sum'>;
+
+/** What the version of a criterion's mark is known by. */
+export const markKeyOf = (c: { student: string; item: string }, work: string, criterion: string): string =>
+  `${cellKey(c.student, c.item)} ${work} ${criterion}`;
 
 export const keyOf = (c: { student: string; item: string }): string => cellKey(c.student, c.item);
 
@@ -88,12 +98,76 @@ export class PendingQueues {
   }
 }
 
+/** Cells that are kept together. */
+export const isSet = (w: PendingWrite): boolean => w.cells.length > 1;
+
 /** What waits without one of its cells. */
 export const without = (w: PendingWrite, key: string): PendingWrite => ({
   ...w,
   operation: newOperation(),
   cells: w.cells.filter((c) => keyOf(c) !== key),
 });
+
+/**
+ * The same on the versions of one's own last writes, which may be newer than what the sheet showed when it was typed.
+ * That is what is sent from then on: the same operation has to be the same to the server.
+ */
+export function onVersions(w: PendingWrite, own: ReadonlyMap<string, number>): PendingWrite {
+  const version = (c: PendingCell): number => Math.max(own.get(keyOf(c)) ?? 0, c.version);
+  const levels = w.levels && levelsOnVersions(w.levels, w.cells[0]!, own);
+  if (levels === w.levels && w.cells.every((c) => version(c) === c.version)) return w;
+  return { ...w, ...(levels && { levels }), cells: w.cells.map((c) => ({ ...c, version: version(c) })) };
+}
+
+function levelsOnVersions(l: PendingLevels, at: PendingCell, own: ReadonlyMap<string, number>): PendingLevels {
+  const version = (m: PendingLevels['marks'][number]): number =>
+    Math.max(own.get(markKeyOf(at, l.work, m.criterion)) ?? 0, m.version);
+  if (l.marks.every((m) => version(m) === m.version)) return l;
+  return { ...l, marks: l.marks.map((m) => ({ ...m, version: version(m) })) };
+}
+
+/** What the server kept, cell by cell, in what it answered. */
+export function statesOf(answer: EntryState | ChangesMade | LevelsMade): EntryState[] {
+  return 'draft' in answer ? [answer.cell] : 'cells' in answer ? answer.cells : [answer];
+}
+
+/** How a change is sent: one cell to its own address, levels to theirs, several cells as one set. */
+export function requestOf(w: PendingWrite): {
+  method: string;
+  path: string;
+  body: EntryWrite | ChangesWrite | LevelsWrite;
+} {
+  const { operation, book, kind, cells } = w;
+  const [only] = cells;
+  if (w.levels)
+    return {
+      method: 'PUT',
+      path: `/books/${book}/levels/${only!.item}/${only!.student}`,
+      body: { operation, ...w.levels, cell: only!.version },
+    };
+  if (cells.length === 1)
+    return {
+      method: 'PUT',
+      path: `/books/${book}/entries/${only!.item}/${only!.student}`,
+      body: { operation, version: only!.version, change: only!.change, ...reasonOf(only!.typed) } as EntryWrite,
+    };
+  return {
+    method: 'POST',
+    path: `/books/${book}/changes`,
+    body: {
+      operation,
+      kind,
+      // What is typed for a whole selection has one reason.
+      ...(kind === 'change' ? reasonOf(only!.typed) : {}),
+      cells: cells.map(({ item, student, version, change }) => ({
+        assessment: item,
+        enrolment: student,
+        version,
+        change,
+      })),
+    } as ChangesWrite,
+  };
+}
 
 /** The reason that was typed behind a dash, as it is sent. */
 export const reasonOf = (typed: string): { reason?: string } => {

@@ -75,6 +75,8 @@ export function testPage(): BookPage {
     showsStanding: false,
     archived: false,
     wantsReasons: false,
+    statement: null,
+    schoolStatement: '',
     sections: [],
     staff: [],
     students: [

@@ -43,6 +43,7 @@ export async function openPage<T>(
   const sent: Sent[] = [];
   const api = {
     token: () => '',
+    person: () => `page-${turn}`,
     get: async (path: string) => asked(path) ?? usual(path),
     send: async (method: string, path: string, body: unknown) => {
       sent.push({ method, path, body });
@@ -51,6 +52,7 @@ export async function openPage<T>(
   };
   const worker = workerOf(() => sheet);
   TestBed.configureTestingModule({
+    imports: [page],
     providers: [
       provideZonelessChangeDetection(),
       provideRouter([]),
@@ -60,6 +62,8 @@ export async function openPage<T>(
       { provide: SHEET_WORKER, useValue: () => worker },
     ],
   });
+  // Parts that are fetched later make a component whole only then.
+  await TestBed.compileComponents();
   await TestBed.inject(BookStore).open('fens', `page-${++turn}`);
   const fixture = TestBed.createComponent(page);
   for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);

@@ -1,18 +1,25 @@
 import { checkBook } from '@core/book/checks/check';
-import { guessColumns, reconcile } from '@core/import/reconcile';
-import { readTable } from '@core/import/table';
 import type { Sheet } from '@contract/books';
-import { WorkerBook } from '../worker/compiled-book';
+import { faultsOf, WorkerBook } from '../worker/compiled-book';
+import { IntakeTables } from '../worker/intake-tables';
 import type { OpenedSheet, SheetWorker } from '../worker/protocol';
 
 /** The calculation worker's own code on the page's thread: jsdom has no Worker. The book comes from the caller. */
 export function workerOf(sheet: () => Sheet): SheetWorker {
   let kept: WorkerBook;
+  const tables = new IntakeTables();
   const open = (): OpenedSheet => {
     const s = sheet();
     if (!checkBook(s.document).ok) throw new Error('the test book is not sound');
     kept = new WorkerBook(structuredClone(s));
-    return { seq: s.seq, students: kept.students, items: kept.items, cells: kept.cells(), rules: kept.rules };
+    return {
+      seq: s.seq,
+      students: kept.students,
+      items: kept.items,
+      cells: kept.cells(),
+      rules: kept.rules,
+      faults: faultsOf(s),
+    };
   };
   return {
     open: async () => open(),
@@ -43,10 +50,11 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
     without: async (held) => kept.without(held),
     placed: async () => kept.placed(),
     whatIfItems: async (tried) => kept.tryItems(tried),
-    readFile: async (bytes) => readTable(new TextDecoder().decode(bytes), 'UTF-8'),
-    readText: async (text) => readTable(text),
-    guess: async (table, roster, targets) => guessColumns(table, roster, targets),
+    readFile: async (bytes) => tables.readFile(bytes),
+    readText: async (text, encoding) => tables.read(text, encoding),
+    guess: async (table, roster, targets) => tables.guess(table, roster, targets),
+    leftOut: async (table) => tables.leftOut(table),
     preview: async (table, columns, roster, targets) =>
-      reconcile(table, columns, roster, targets, (s, i) => kept.content(s, i)),
+      tables.preview(table, columns, roster, targets, (s, i) => kept.content(s, i)),
   };
 }

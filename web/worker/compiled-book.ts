@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/wire/cell-key';
 import { rulesOf, type PlacedItem } from '@core/book/assemble';
 import { changeCell, contentOf, isEmpty, type EntryContent, type RulesPart } from '@core/book/change';
 import { rulesFileText } from '@core/book/rules-file';
@@ -36,6 +37,10 @@ import { overTerm, totalsOf } from './totals';
 import { workOutProposal, type WorkedProposal } from '@core/proposal/work-out';
 import { causesOf, whatIfCells, whatIfItems, warningsOfRules } from './what-if';
 import type { ItemsProposal, StudentWhatIf } from './what-if';
+
+/** Why cells cannot be read as they are kept, by cell key. */
+export const faultsOf = ({ faulty = [] }: Sheet): Map<string, string> =>
+  new Map(faulty.map((f) => [cellKey(f.enrolment, f.assessment), f.fault]));
 
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class WorkerBook {

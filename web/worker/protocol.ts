@@ -1,7 +1,9 @@
 import { STATE_NAMES } from '@core/calculation/cells';
 import type { Standing } from '@core/estimate/standings';
 import type { EntryContent, RulesPart } from '@core/book/change';
-import type { Preview, Columns } from '@core/import/reconcile';
+import type { Columns } from '@core/import/reconcile';
+import type { ReadTable } from './intake-tables';
+import type { ShownPreview } from '@core/import/shown-preview';
 import type { RosterStudent } from '@core/import/match';
 import type { Table } from '@core/import/table';
 import type { Trial } from '@core/proposal/compare';
@@ -52,6 +54,8 @@ export interface OpenedSheet {
   items: string[];
   cells: CellColumns;
   rules: RulesPart;
+  /** Cells that cannot be read as they are kept, by cell key, and why. */
+  faults: ReadonlyMap<string, string>;
 }
 
 /** What the server keeps of one cell. */
@@ -134,10 +138,28 @@ export interface SheetWorker {
   placed(): Promise<PlacedItem[]>;
   /** The book with other assessments beside the book as it is. */
   whatIfItems(tried: ItemsProposal): Promise<{ trial: Trial; problems: string[] }>;
-  readFile(bytes: Uint8Array): Promise<Table>;
-  readText(text: string): Promise<Table>;
-  guess(table: Table, roster: RosterStudent[], targets: IntakeColumns): Promise<Columns>;
-  preview(table: Table, columns: Columns, roster: RosterStudent[], targets: IntakeColumns): Promise<Preview>;
+  /** Reads a table of scores; its rows stay in the worker, under its number. */
+  readFile(bytes: Uint8Array): Promise<ReadTable>;
+  readText(text: string, encoding?: Table['encoding']): Promise<ReadTable>;
+  guess(table: number, roster: RosterStudent[], targets: IntakeColumns): Promise<Columns>;
+  /** The rows that the last preview of a table leaves out, as CSV. */
+  leftOut(table: number): Promise<string>;
+  preview(table: number, columns: Columns, roster: RosterStudent[], targets: IntakeColumns): Promise<ShownPreview>;
+}
+
+/** What needs no open book. */
+type FreeQuestions = Pick<SheetWorker, 'readFile' | 'readText' | 'guess' | 'leftOut'>;
+/** What is asked of the open book. */
+export type BookQuestions = Omit<SheetWorker, 'open' | 'openAsOf' | keyof FreeQuestions>;
+
+/**
+ * What crosses into the worker: every question of a book names the session that it belongs to. What is asked while a book
+ * is being opened waits for it; what comes after another was opened is refused, never answered of the other.
+ */
+export interface SheetHost extends FreeQuestions {
+  open(session: number, book: string): Promise<OpenedSheet>;
+  openAsOf(session: number, book: string, at: string): Promise<OpenedSheet>;
+  ask(session: number, question: keyof BookQuestions, args: unknown[]): Promise<unknown>;
 }
 
 export type IntakeColumns = { id: string; title: string; points: number; marks: string[] }[];

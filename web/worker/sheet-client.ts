@@ -1,10 +1,13 @@
 import { InjectionToken } from '@angular/core';
-import { wrap, type Remote } from 'comlink';
-import type { OpenedSheet, SheetWorker } from './protocol';
+import { wrap } from 'comlink';
+import type { OpenedSheet, SheetHost, SheetWorker } from './protocol';
+import { sheetSessions } from './sheet-session';
 
-let started: Remote<SheetWorker> | undefined;
-const start = (): Remote<SheetWorker> =>
-  (started ??= wrap<SheetWorker>(new Worker(new URL('./sheet.worker', import.meta.url), { type: 'module' })));
+let started: SheetWorker | undefined;
+const start = (): SheetWorker =>
+  (started ??= sheetSessions(
+    wrap<SheetHost>(new Worker(new URL('./sheet.worker', import.meta.url), { type: 'module' })) as unknown as SheetHost,
+  ));
 
 let early: { book: string; opened: Promise<OpenedSheet> } | null = null;
 
@@ -36,5 +39,5 @@ export function openSheet(worker: SheetWorker, book: string): Promise<OpenedShee
 /** Starts the calculation worker. Behind a token, so that tests can put another in its place. */
 export const SHEET_WORKER = new InjectionToken<() => SheetWorker>('the calculation worker', {
   providedIn: 'root',
-  factory: () => () => start() as unknown as SheetWorker,
+  factory: () => start,
 });

@@ -3,7 +3,9 @@ import { type TreeNames, known } from './check-tree';
 import { type Problems } from './problems';
 import { boolean, choice, has, isObject, list, moment, number, object, text, type Json } from './shapes';
 
-const ENTRY = ['student', 'item', 'state', 'attempts', 'dueAt', 'closesAt', 'lateAllowances', 'set', 'protected'];
+/** The keys of what an entry holds. */
+export const CONTENT = ['state', 'attempts', 'dueAt', 'closesAt', 'lateAllowances', 'set', 'protected'];
+const ENTRY = ['student', 'item', ...CONTENT];
 const ATTEMPT = ['score', 'mark', 'receivedAt', 'onTime', 'lateUnits'];
 
 /** Pairs of student and item that have been seen: a bit each while that is small, else sets. */
@@ -46,7 +48,7 @@ export function checkEntries(p: Problems, v: unknown, students: ReadonlyMap<stri
   const pairs = new Pairs(students.size, tree.items.size);
   v.forEach((entry: unknown, i) => {
     const item = isObject(entry) ? tree.items.get(entry['item'] as string) : undefined;
-    const plain = item !== undefined && isPlainlySound(entry as Json, item.marks);
+    const plain = item !== undefined && has(entry as Json, 'student') && isPlainContent(entry as Json, item.marks);
     if (!plain) checkEntry(p, `/entries/${i}`, entry, students, tree);
     if (item === undefined) return;
     const student = students.get((entry as Json)['student'] as string);
@@ -57,8 +59,8 @@ export function checkEntries(p: Problems, v: unknown, students: ReadonlyMap<stri
   });
 }
 
-/** True only for an entry in which nothing can be wrong but its student, or that it is there twice. */
-function isPlainlySound(entry: Json, marks: ReadonlySet<string> | null): boolean {
+/** True only for an entry in which nothing can be wrong but where it stands. */
+export function isPlainContent(entry: Json, marks: ReadonlySet<string> | null): boolean {
   for (const key in entry) {
     const v = entry[key];
     switch (key) {
@@ -89,7 +91,7 @@ function isPlainlySound(entry: Json, marks: ReadonlySet<string> | null): boolean
         return false;
     }
   }
-  return has(entry, 'student');
+  return true;
 }
 
 function isPlainAttempt(a: unknown, marks: ReadonlySet<string> | null): boolean {
@@ -138,6 +140,19 @@ function checkEntry(
   if (!object(p, at, entry, ENTRY, ['student', 'item'])) return;
   if (has(entry, 'student')) known(p, `${at}/student`, entry['student'], students, 'student');
   const item = has(entry, 'item') && known(p, `${at}/item`, entry['item'], tree.items, 'item');
+  checkContent(p, at, entry, item ? tree.items.get(entry['item'] as string)!.marks : undefined);
+}
+
+/**
+ * What an entry holds, wherever it stands. `marks`: the labels of the item, null where it has none, undefined where the
+ * item is not known.
+ */
+export function checkContent(
+  p: Problems,
+  at: string,
+  entry: Json,
+  marks: ReadonlySet<string> | null | undefined,
+): void {
   if (has(entry, 'state')) choice(p, `${at}/state`, entry['state'], ['excused', 'missing', 'awaiting']);
   for (const key of ['dueAt', 'closesAt']) if (has(entry, key)) moment(p, `${at}/${key}`, entry[key]);
   if (has(entry, 'lateAllowances'))
@@ -145,11 +160,9 @@ function checkEntry(
   if (has(entry, 'set')) number(p, `${at}/set`, entry['set']);
   if (has(entry, 'protected')) boolean(p, `${at}/protected`, entry['protected']);
   if (!has(entry, 'attempts') || !list(p, `${at}/attempts`, entry['attempts'])) return;
-  const marks = item ? tree.items.get(entry['item'] as string)!.marks : undefined;
   entry['attempts'].forEach((attempt, j) => checkAttempt(p, `${at}/attempts/${j}`, attempt, marks));
 }
 
-/** `marks`: the labels of the item, null where it has none, undefined where the item is not known. */
 function checkAttempt(p: Problems, at: string, v: unknown, marks: ReadonlySet<string> | null | undefined): void {
   if (!object(p, at, v, ATTEMPT)) return;
   if (has(v, 'score') && has(v, 'mark')) p.add(at, 'An attempt has either a score or a mark, not both.');

@@ -1,7 +1,7 @@
 import { seesCommitted, type Db } from '../database';
 import { readCells, type CellRow } from './sql';
 import { cellKeyOf, emptyCell, type CellPlace } from './cell';
-import type { Item } from '@core/book/document';
+
 /** Cells held at most, over all books: some hundred megabytes. */
 const MAX_CELLS = 400_000;
 
@@ -137,10 +137,25 @@ export interface WrittenScores {
   seq: number;
 }
 
+/** A line that was written before: by whom, and what they asked (null: by an earlier version, which did not keep that). */
+export interface DoneOperation {
+  seq: number;
+  person: string;
+  fingerprint: string | null;
+}
+
+/** What has to be known of an assessment to change a cell of it. */
+export interface ScoredAssessment {
+  title: string;
+  /** The labels that it is scored in; null where it has no named marks. */
+  marks: ReadonlySet<string> | null;
+}
+
 /** All that is needed to change some cells of a book, as of one line of its journal. */
 export interface ScoresSnapshot extends WrittenScores {
-  done: Map<string, number>;
+  /** Operations whose line stands in the journal. */
+  done: Map<string, DoneOperation>;
   cells: CellRow[];
-  assessments: Map<string, { title: string; more: Partial<Item> }>;
+  assessments: Map<string, ScoredAssessment>;
   students: Set<string>;
 }

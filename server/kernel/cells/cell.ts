@@ -1,9 +1,10 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
+import { parseMoment } from '@core/time/moment';
 import { canonical } from '@core/book/canonical';
 import { changeCell, type CellChange, type EntryContent } from '@core/book/change';
 import type { EntryState } from '@contract/scores';
 import { type CellRow } from './sql';
-import { type JournalLine } from '../journal/sql/lines';
+import { type LineContent } from '../journal/sql/lines';
 
 /** A change of one cell, and the version of it that was seen. */
 export interface WantedCell {
@@ -34,8 +35,11 @@ export const stateOf = (c: CellRow, seq: number): EntryState => ({
   releaseState: c.releaseState,
   seq,
 });
-/** A moment in the one form in which the database gives it back. */
-const moment = (at: string): string => new Date(at).toISOString();
+/** A moment in the one form in which the database gives it back; what is none stays for the check to refuse. */
+function moment(at: string): string {
+  const millis = parseMoment(at);
+  return millis === null ? at : new Date(millis).toISOString();
+}
 
 /**
  * A cell's content in the form in which it is kept, so that equal contents are equal texts: moments as the database gives
@@ -70,8 +74,7 @@ export function nextCell(r: CellRow, change: CellChange): CellRow {
 }
 
 /** The journal line of a cell's change. */
-export const cellLine = (operation: string, was: CellRow, is: CellRow): JournalLine => ({
-  operation,
+export const cellLine = (was: CellRow, is: CellRow): LineContent => ({
   kind: 'cell',
   assessment: was.assessment,
   enrolment: was.enrolment,

@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../book-transaction';
 import type { EntryContent } from '@core/book/change';
 import type { Attempt, StatedState } from '@core/book/document';
 import { canonical } from '@core/book/canonical';
@@ -250,7 +251,7 @@ export function writeParts(
 }
 
 /** Writes cells whole, attempts and all. The caller holds the book's lock and has compared versions. */
-export async function writeCells(db: Db, school: string, book: string, cells: CellWrite[]): Promise<void> {
+export async function writeCells(db: BookTransaction, school: string, book: string, cells: CellWrite[]): Promise<void> {
   const { parts, values } = writeParts(cells, 3);
   const named = Object.entries(parts).map(([name, sql]) => `${name} as (${sql})`);
   await db.query(`with ${named.join(', ')} select`, [school, book, ...values]);

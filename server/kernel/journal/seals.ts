@@ -5,7 +5,7 @@ import { readCells } from '../cells/sql';
 import { canonical } from '@core/book/canonical';
 import { transaction, type Db } from '../database';
 import { toStoredText } from '../cells/cell';
-import { type SealedLine, mayRun, unsealed, sealedLines, insertSeal, booksWithLines, sealsOf } from './sql/seals';
+import { type SealedLine, booksWithLines, insertSeal, maySeal, sealedLines, sealsOf, sealStateOf } from './sql/seals';
 import { cellsAfter } from './sql/lines';
 
 /** Lines in one block at most. */
@@ -18,22 +18,22 @@ export function sealOf(before: string, lines: SealedLine[]): string {
   return hash.digest('hex');
 }
 
-/** Seals all lines that are not yet; gives how many blocks were made. One server at a time does it. */
-export async function sealJournals(pool: pg.Pool): Promise<number> {
+/** Seals the lines of one book that are not yet, unless another server is at it; gives how many blocks were made. */
+export function sealJournal(pool: pg.Pool, school: string, book: string): Promise<number> {
   return transaction(pool, async (db) => {
-    if (!(await mayRun(db))) return 0;
+    if (!(await maySeal(db, school, book))) return 0;
+    const state = await sealStateOf(db, school, book);
+    const { seq } = state;
+    let { block, sealed, hash } = state;
     let made = 0;
-    for (const book of await unsealed(db)) {
-      let { block, sealed, hash } = book;
-      while (sealed < book.seq) {
-        const last = Math.min(sealed + BLOCK, book.seq);
-        const lines = await sealedLines(db, book.school, book.book, sealed + 1, last);
-        hash = sealOf(hash, lines);
-        block++;
-        await insertSeal(db, { school: book.school, book: book.book, block, first: sealed + 1, last, hash });
-        sealed = last;
-        made++;
-      }
+    while (sealed < seq) {
+      const last = Math.min(sealed + BLOCK, seq);
+      const lines = await sealedLines(db, school, book, sealed + 1, last);
+      hash = sealOf(hash, lines);
+      block++;
+      await insertSeal(db, { school, book, block, first: sealed + 1, last, hash });
+      sealed = last;
+      made++;
     }
     return made;
   });

@@ -48,7 +48,7 @@ export async function makeFirstSchool(
   await transaction(pool, async (db) => {
     await lockSchools(db);
     if (await anySchool(db)) throw new Refusal('already-there', 'This server has a school already.');
-    await insertSchool(db, { ...body.school, fixedNow: clock, demo: clock !== null });
+    await insertSchool(db, { ...body.school, clock });
     const { login, family, given } = body.administrator;
     await insertPeople(db, body.school.id, [
       { login, family, given, number: '', mail: '', role: 'administrator', passwordHash },

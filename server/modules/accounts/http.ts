@@ -1,12 +1,13 @@
 import { MaybeMe, Me, NewPeople, SchoolSettings, Setup, SignIn } from '@contract/accounts';
 import { PersonSettings } from '@contract/settings';
 import { Done, Made } from '@contract/wire';
-import { route, type Route } from '../../http/route';
+import { LONG_LIST, route, type Route } from '../../http/route';
+import { bitsOf, knowsPerson, makeChallenge, rememberPerson } from '../../http/known-browser';
 import { beginSession, endSession } from '../../http/sessions';
 import { addPeople } from './add-people';
 import { makeFirstSchool, type MakeTerm } from './first-school';
 import { identify, ownAccount, signedInAs, type Throttle } from './sign-in';
-import { anySchool, setWantsReasons } from './sql/persons';
+import { anySchool, updateSchool } from './sql/persons';
 import { putSettings } from './sql/settings';
 
 export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] => [
@@ -17,8 +18,16 @@ export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] 
     summary: 'Sign in.',
     body: SignIn,
     answer: Me,
-    async handler({ pool, body, request }) {
-      const person = await identify(pool, throttle, { ...body, address: request.ip ?? 'unknown' });
+    async handler({ pool, body, request, response, config }) {
+      const { sessionSecret: secret } = config;
+      const person = await identify(pool, throttle, {
+        ...body,
+        address: request.ip ?? 'unknown',
+        knows: (known) => knowsPerson(request, secret, known),
+        bitsOf: (account, challenge) => bitsOf(secret, account, challenge, Date.now()),
+        challenge: (account, bits) => makeChallenge(secret, account, bits, Date.now()),
+      });
+      rememberPerson(request, response, config, person);
       return ownAccount(pool, person, await beginSession(request, { school: person.school, person: person.id }));
     },
   }),
@@ -76,6 +85,7 @@ export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] 
     permission: 'office',
     summary: 'Add people, all or none. A password of null makes somebody who cannot sign in yet.',
     body: NewPeople,
+    maxBytes: LONG_LIST,
     answer: Made,
     status: 201,
     async handler({ pool, school, body }) {
@@ -86,11 +96,11 @@ export const accountsRoutes = (throttle: Throttle, makeTerm: MakeTerm): Route[] 
     method: 'patch',
     path: '/school',
     permission: 'office',
-    summary: 'Whether every exception needs a reason.',
+    summary: 'Whether every exception needs a reason, and what students tick before they hand in.',
     body: SchoolSettings,
     answer: Done,
     async handler({ pool, school, body }) {
-      await setWantsReasons(pool, school, body.wantsReasons);
+      await updateSchool(pool, school, body);
       return { done: true as const };
     },
   }),

@@ -1,4 +1,11 @@
 export { offerSetup } from './first-school';
 export { hashPassword } from './password';
-export { Admission, type Identity, type CachedAdmission, type Grant, grantsStillValid } from './sql/admission';
+export {
+  Admission,
+  deleteOldGuesses,
+  type Identity,
+  type CachedAdmission,
+  type Grant,
+  grantsStillValid,
+} from './sql/admission';
 export { type Person, anyDemo, anySchool, findSchool, personByLogins, personName } from './sql/persons';

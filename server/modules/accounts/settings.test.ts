@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { MaybeMe } from '@contract/accounts';
-import { DEFAULT_SETTINGS, LOCALES, type PersonSettings } from '@contract/settings';
+import { DEFAULT_SETTINGS, LOCALES } from '@contract/wire/constants';
+import type { PersonSettings } from '@contract/settings';
 import { Person } from '../../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
 
@@ -23,6 +24,7 @@ describe('a person’s settings', () => {
           locale: fc.constantFrom(...LOCALES),
           colourScheme: fc.constantFrom('machine' as const, 'light' as const, 'dark' as const),
           density: fc.constantFrom('close' as const, 'roomy' as const),
+          bareKeys: fc.boolean(),
         }),
         async (settings) => {
           // Sent twice, as after a lost answer.

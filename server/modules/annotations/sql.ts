@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../kernel/book-transaction';
 import { newId, type Db } from '../../kernel/database';
 
 /** What stands beside a cell, or beside a student as a whole (`place` '*'). Version 0: nothing yet. */
@@ -76,25 +77,22 @@ export async function staffNoteContent(
 
 /** Keeps a note's text and gives its id. Texts are never changed: another text is another note. */
 export async function insertNoteText(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   person: string,
   body: string,
 ): Promise<string> {
   const id = newId('n');
-  await db.query('insert into note_text (school, book, id, body, written_by) values ($1, $2, $3, $4, $5)', [
-    school,
-    book,
-    id,
-    body,
-    person,
-  ]);
+  await db.query(
+    'insert into note_text (school, book, id, body, written_by, written_at) values ($1, $2, $3, $4, $5, school_now($1))',
+    [school, book, id, body, person],
+  );
   return id;
 }
 
 export async function upsertStaffNote(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   r: StaffNoteContent & { enrolment: string; place: string; version: number },

@@ -1,17 +1,9 @@
 import { canonical } from '@core/book/canonical';
 import type pg from 'pg';
-
-import { transaction, type Db } from '../../kernel/database';
+import { type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
-import { assessmentsNamed, enrolledAmong } from '../books';
-import {
-  type JournalLine,
-  type Who,
-  lockBook,
-  operationDone,
-  reserveJournalNumbers,
-  writeLines,
-} from '../../kernel/journal/sql/lines';
+import { type Author, assessmentsNamed, commitBook, enrolledAmong } from '../books';
+import { type LineContent } from '../../kernel/journal/sql/lines';
 import { staffNotesOf, type StaffNoteContent, staffNoteContent, insertNoteText, upsertStaffNote } from './sql';
 import type { StaffNote, StaffNoteWrite } from '@contract/annotations';
 
@@ -29,17 +21,10 @@ export async function currentNote(
 }
 
 /** The line of a remark: its note by id, so that the text can be blanked and the line stands. */
-export function noteLine(
-  operation: string,
-  enrolment: string,
-  place: string,
-  was: StaffNoteContent,
-  is: StaffNoteContent,
-): JournalLine {
+export function noteLine(enrolment: string, place: string, was: StaffNoteContent, is: StaffNoteContent): LineContent {
   const text = ({ note, flag }: StaffNoteContent): string =>
     canonical({ ...(note === null ? {} : { note }), ...(flag === null ? {} : { flag }) });
   return {
-    operation,
     kind: 'note',
     assessment: place === WHOLE_STUDENT ? null : place,
     enrolment,
@@ -49,17 +34,14 @@ export function noteLine(
 }
 
 /** Writes a staff note or a flag beside a cell or a student. */
-export async function writeStaffNote(
+export function writeStaffNote(
   pool: pg.Pool,
-  who: Who,
+  who: Author,
   enrolment: string,
   place: string,
   write: StaffNoteWrite,
 ): Promise<StaffNote> {
-  return transaction(pool, async (db) => {
-    await lockBook(db, who.school, who.book);
-    if ((await operationDone(db, who.school, who.book, write.operation)) !== null)
-      return currentNote(db, who.school, who.book, enrolment, place);
+  return commitBook(pool, who, write.operation, async (db) => {
     if (!(await enrolledAmong(db, who.school, who.book, [enrolment])).has(enrolment))
       throw new Refusal('not-found', 'There is no such student in this book.');
     if (place !== WHOLE_STUDENT && (await assessmentsNamed(db, who.school, who.book, [place])).length === 0)
@@ -79,8 +61,9 @@ export async function writeStaffNote(
     const flag = write.secondLook === undefined ? was.flag : write.secondLook ? (was.flag ?? who.person) : null;
     const is = { note, flag };
     await upsertStaffNote(db, who.school, who.book, { ...is, enrolment, place, version: was.version + 1 });
-    const first = await reserveJournalNumbers(db, who.school, who.book, 1);
-    await writeLines(db, who, first, [noteLine(write.operation, enrolment, place, was, is)]);
-    return currentNote(db, who.school, who.book, enrolment, place);
+    return {
+      lines: [noteLine(enrolment, place, was, is)],
+      answer: () => currentNote(db, who.school, who.book, enrolment, place),
+    };
   });
 }

@@ -52,9 +52,9 @@ describe('an assessment', () => {
 
     const notices = await school.ada.must<{ id: string; text: string; seen: boolean }[]>('GET', '/my/notices');
     expect(notices.map((n) => [n.text, n.seen])).toEqual([[tell, false]]);
-    await school.ben.must('PUT', `/my/notices/${notices[0]!.id}/seen`, {});
+    await school.ben.must('PUT', '/my/notices/seen', { notices: [notices[0]!.id] });
     expect((await school.ada.must<{ seen: boolean }[]>('GET', '/my/notices'))[0]!.seen).toBe(false);
-    await school.ada.must('PUT', `/my/notices/${notices[0]!.id}/seen`, {});
+    await school.ada.must('PUT', '/my/notices/seen', { notices: [notices[0]!.id] });
     expect((await school.ada.must<{ seen: boolean }[]>('GET', '/my/notices'))[0]!.seen).toBe(true);
   });
 

@@ -11,11 +11,15 @@ import type {
   NewAssessment,
 } from '@contract/assessments';
 import type pg from 'pg';
-import { insertBatch } from '../../kernel/journal/sql/batches';
-import { newId, transaction, type Db } from '../../kernel/database';
+import type { BookTransaction } from '../../kernel/book-transaction';
+import { type Db } from '../../kernel/database';
 import { readCells, writeCells } from '../../kernel/cells/sql';
-import { insertNotices } from '../notices';
+import { deleteInstructions } from '../instructions';
+import { deleteRubric } from '../marking';
+import { tellStudents } from '../notices';
 import {
+  type Author,
+  commitBook,
   assessmentText,
   requireItemKeys,
   requireMarksFit,
@@ -27,17 +31,10 @@ import {
   findBook,
   rulesAt,
 } from '../books';
-import { cellLine, nextCell, operationOf } from '../../kernel/cells/cell';
+import { cellLine, nextCell } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import { governedOf, requireWithinPolicy } from '../policy';
-import {
-  type Who,
-  type JournalLine,
-  lockBook,
-  operationDone,
-  reserveJournalNumbers,
-  writeLines,
-} from '../../kernel/journal/sql/lines';
+import { type LineContent, type Who } from '../../kernel/journal/sql/lines';
 import { usesOf, insertAssessment, updateAssessment, deleteUnused, updateOrder } from './sql/assessments';
 
 export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
@@ -53,12 +50,12 @@ function withMarks(rules: RulesPart, named: string | null | undefined): RulesPar
 
 /** Keeps rules that had to grow by a set of marks; gives the journal's line of it, or none. */
 async function keepRules(
-  db: Db,
+  db: BookTransaction,
   who: Who,
   row: BookRow,
   was: RulesPart,
   is: RulesPart,
-): Promise<Omit<JournalLine, 'operation'>[]> {
+): Promise<LineContent[]> {
   if (was === is) return [];
   const version = row.rulesVersion + 1;
   await insertRules(db, { ...who, version, rules: is, by: who.person, reason: 'named marks for an assessment' });
@@ -66,31 +63,34 @@ async function keepRules(
 }
 
 /** Makes an assessment, once however often the operation is tried. */
-export function makeAssessment(pool: pg.Pool, who: Who, body: NewAssessment): Promise<{ done: true }> {
-  return transaction(pool, async (db) => {
+/** `beside`: what is written with it, in the same transaction. */
+export function makeAssessment(
+  pool: pg.Pool,
+  who: Author,
+  body: NewAssessment,
+  beside: (db: BookTransaction) => Promise<void> = () => Promise.resolve(),
+): Promise<{ done: true }> {
+  return commitBook(pool, who, body.operation, async (db) => {
     const { school, book } = who;
-    await lockBook(db, school, book);
-    if ((await operationDone(db, school, book, body.operation)) !== null) return { done: true as const };
     const row = (await findBook(db, school, book))!;
     const was = await rulesAt(db, school, book, row.rulesVersion);
-    const { operation, ...fields } = body;
+    const { operation: _o, ...fields } = body;
     requireItemKeys(body.more);
     const more = body.more as Partial<Item>;
     const rules = withMarks(was, more.marks);
-    const fresh = { ...fields, shown: true, more, version: 1, archived: false };
+    const fresh = { ...fields, work: body.work ?? {}, shown: true, more, version: 1, archived: false };
     const known = await assessmentsOf(db, school, book, true);
     if (known.some((a) => a.id === body.id))
       throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
     requireSoundRules(row.timeZone, rules, [...known.filter((a) => !a.archived), fresh]);
     await requireWithinPolicy(db, school, governedOf(was, known), governedOf(rules, [...known, fresh]), undefined);
     await insertAssessment(db, school, book, fresh);
-    const lines = [
-      { kind: 'assessment' as const, assessment: body.id, enrolment: null, was: null, becomes: assessmentText(fresh) },
+    await beside(db);
+    const lines: LineContent[] = [
+      { kind: 'assessment', assessment: body.id, enrolment: null, was: null, becomes: assessmentText(fresh) },
       ...(await keepRules(db, who, row, was, rules)),
-    ].map((l, i) => ({ operation: operationOf(operation, i), ...l }));
-    const first = await reserveJournalNumbers(db, school, book, lines.length);
-    await writeLines(db, who, first, lines);
-    return { done: true as const };
+    ];
+    return { lines, answer: () => ({ done: true }) };
   });
 }
 
@@ -114,10 +114,14 @@ export function rescaled(content: EntryContent, from: number, to: number): CellC
 }
 
 /** Changes an assessment; its scores with it, where its points change and their percentages are to stay. */
-export function changeAssessment(pool: pg.Pool, who: Who, id: string, write: AssessmentWrite): Promise<AssessmentMade> {
-  return transaction(pool, async (db) => {
+export function changeAssessment(
+  pool: pg.Pool,
+  who: Author,
+  id: string,
+  write: AssessmentWrite,
+): Promise<AssessmentMade> {
+  return commitBook(pool, who, write.operation, async (db) => {
     const { school, book } = who;
-    const seq = await lockBook(db, school, book);
     const row = (await findBook(db, school, book))!;
     const all = await assessmentsOf(db, school, book, true);
     const was = all.find((a) => a.id === id);
@@ -126,8 +130,6 @@ export function changeAssessment(pool: pg.Pool, who: Who, id: string, write: Ass
       ...a,
       ...(await usesOf(db, school, book)).get(id)!,
     });
-    if ((await operationDone(db, school, book, write.operation)) !== null)
-      return { assessment: await whole(was), cells: 0, told: 0, seq };
     if (was.version !== write.version)
       throw new Refusal(
         'stale',
@@ -165,38 +167,42 @@ export function changeAssessment(pool: pg.Pool, who: Who, id: string, write: Ass
     const after = before.map((c) => nextCell(c, rescaled(c.content, was.points, is.points)));
 
     await updateAssessment(db, school, book, is);
-    const lines: JournalLine[] = [
+    const lines: LineContent[] = [
       {
-        kind: 'assessment' as const,
+        kind: 'assessment',
         assessment: id,
         enrolment: null,
         was: assessmentText(was),
         becomes: assessmentText(is),
       },
       ...(await keepRules(db, who, row, oldRules, rules)),
-    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
-    before.forEach((c, i) => lines.push(cellLine(operationOf(write.operation, lines.length), c, after[i]!)));
-    const first = await reserveJournalNumbers(db, school, book, lines.length);
-    const batch = newId('b');
-    await insertBatch(db, who, { id: batch, kind: 'change', title: was.title, cells: lines.length });
+      ...before.map((c, i) => cellLine(c, after[i]!)),
+    ];
     if (after.length > 0) await writeCells(db, school, book, after);
-    await writeLines(db, who, first, lines, { batch, reason });
     const told = tell === null ? [] : scored.map((c) => c.enrolment);
-    if (told.length > 0) await insertNotices(db, school, book, told, tell!);
-    return { assessment: await whole(is), cells: after.length, told: told.length, seq: first + lines.length - 1 };
+    if (told.length > 0) await tellStudents(db, school, book, told, { text: tell!, assessment: id });
+    return {
+      lines,
+      set: { kind: 'change', title: was.title },
+      reason,
+      answer: async ({ last }) => ({
+        assessment: await whole(is),
+        cells: after.length,
+        told: told.length,
+        seq: last,
+      }),
+    };
   });
 }
 
 /** Takes an assessment off the book, where nobody ever had anything on it. */
 export function removeAssessment(
   pool: pg.Pool,
-  who: Who,
+  who: Author,
   id: string,
   write: { operation: string; version: number },
 ): Promise<{ done: true }> {
-  return transaction(pool, async (db) => {
-    await lockBook(db, who.school, who.book);
-    if ((await operationDone(db, who.school, who.book, write.operation)) !== null) return { done: true as const };
+  return commitBook(pool, who, write.operation, async (db) => {
     const all = await assessmentsOf(db, who.school, who.book, true);
     const was = all.find((a) => a.id === id);
     if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
@@ -209,30 +215,24 @@ export function removeAssessment(
       );
     if (was.version !== write.version)
       throw new Refusal('stale', `Somebody else changed ${was.title} after you opened it. Nothing was deleted.`);
-    if (!(await deleteUnused(db, who.school, who.book, id)))
+    const place = { school: who.school, book: who.book, assessment: id };
+    await deleteInstructions(db, place);
+    if (!(await deleteRubric(db, place)) || !(await deleteUnused(db, who.school, who.book, id)))
       throw new Refusal(
         'bad-request',
         `${was.title} has, or had, something of a student’s. Put it away instead: it leaves the ledger, and nothing is lost.`,
       );
-    const line = {
-      operation: write.operation,
-      kind: 'assessment' as const,
-      assessment: id,
-      enrolment: null,
-      was: assessmentText(was),
-      becomes: null,
+    return {
+      lines: [{ kind: 'assessment', assessment: id, enrolment: null, was: assessmentText(was), becomes: null }],
+      answer: () => ({ done: true }),
     };
-    await writeLines(db, who, await reserveJournalNumbers(db, who.school, who.book, 1), [line]);
-    return { done: true as const };
   });
 }
 
 /** Puts the book's assessments in another order, some of them in another category. */
-export function orderAssessments(pool: pg.Pool, who: Who, write: OrderWrite): Promise<{ done: true }> {
-  return transaction(pool, async (db) => {
+export function orderAssessments(pool: pg.Pool, who: Author, write: OrderWrite): Promise<{ done: true }> {
+  return commitBook(pool, who, write.operation, async (db) => {
     const { school, book } = who;
-    await lockBook(db, school, book);
-    if ((await operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
     const row = (await findBook(db, school, book))!;
     const all = await assessmentsOf(db, school, book);
     const order = all.map((a) => a.id);
@@ -253,9 +253,9 @@ export function orderAssessments(pool: pg.Pool, who: Who, write: OrderWrite): Pr
     );
     for (const { is } of moved) await updateAssessment(db, school, book, is);
     await updateOrder(db, school, book, write.order);
-    const lines = [
+    const lines: LineContent[] = [
       {
-        kind: 'order' as const,
+        kind: 'order',
         assessment: null,
         enrolment: null,
         was: canonical(order),
@@ -268,8 +268,7 @@ export function orderAssessments(pool: pg.Pool, who: Who, write: OrderWrite): Pr
         was: assessmentText(was),
         becomes: assessmentText(is),
       })),
-    ].map((l, i) => ({ operation: operationOf(write.operation, i), ...l }));
-    await writeLines(db, who, await reserveJournalNumbers(db, school, book, lines.length), lines);
-    return { done: true as const };
+    ];
+    return { lines, answer: () => ({ done: true }) };
   });
 }

@@ -2,11 +2,13 @@ import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
 import type { Copied, CopyWrite } from '@contract/assessments';
+import type { WorkSettings } from '@contract/submissions';
 import type pg from 'pg';
+import { copyInstructions } from '../instructions';
+import { copyRubric } from '../marking';
 import { makeAssessment } from './assessments';
 import { Refusal } from '../../kernel/refusal';
-import { assessmentsOf, roleInBook, findBook, rulesAt } from '../books';
-import { type Who } from '../../kernel/journal/sql/lines';
+import { assessmentsOf, roleInBook, findBook, rulesAt, type Author } from '../books';
 
 /** Rules by name that the other book does not have are left out, and said. */
 function fitting(more: Partial<Item>, rules: RulesPart): { more: Partial<Item>; left: string[] } {
@@ -31,8 +33,14 @@ function fitting(more: Partial<Item>, rules: RulesPart): { more: Partial<Item>; 
   return { more: out, left };
 }
 
-/** Copies an assessment into another book of the same person. */
-export async function copyAssessment(pool: pg.Pool, who: Who, id: string, write: CopyWrite): Promise<Copied> {
+/** Where dates stay behind, the day from which it is open stays too. */
+function withoutOpens(work: WorkSettings, dates: boolean): WorkSettings {
+  const { opens, ...rest } = work;
+  return dates && opens !== undefined ? work : rest;
+}
+
+/** Copies an assessment into another book of the same person, with its words and files. */
+export async function copyAssessment(pool: pg.Pool, who: Author, id: string, write: CopyWrite): Promise<Copied> {
   const role = await roleInBook(pool, who.school, write.book, who.person);
   const target = await findBook(pool, who.school, write.book);
   if (!target || (role !== 'teacher' && role !== 'co-teacher') || target.archived)
@@ -44,7 +52,7 @@ export async function copyAssessment(pool: pg.Pool, who: Who, id: string, write:
   const made = `${id.slice(0, 40)}-${write.operation.replace(/-/g, '').slice(-8)}`;
   await makeAssessment(
     pool,
-    { ...who, book: target.id },
+    { ...who, book: target.id, permission: 'book-make' },
     {
       operation: write.operation,
       id: made,
@@ -54,7 +62,14 @@ export async function copyAssessment(pool: pg.Pool, who: Who, id: string, write:
       due: write.dates ? from.due : null,
       closes: write.dates ? from.closes : null,
       takesWork: from.takesWork,
+      work: withoutOpens(from.work, write.dates),
       more: more as Record<string, unknown>,
+    },
+    async (db) => {
+      const source = { school: who.school, book: who.book, assessment: id };
+      const copy = { school: who.school, book: target.id, assessment: made };
+      await copyInstructions(db, source, copy, who.person);
+      await copyRubric(db, source, copy, who.person);
     },
   );
   return { id: made, left };

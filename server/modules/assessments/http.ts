@@ -14,7 +14,7 @@ import { copyAssessment } from './copies';
 import { requireItemKeys } from '../books';
 import { deleteTemplate, putTemplate, templatesOf } from './sql/templates';
 import { snapshot } from '../../kernel/database';
-import { route, whoOf, type Route } from '../../http/route';
+import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { wholeAssessments, makeAssessment, changeAssessment, removeAssessment, orderAssessments } from './assessments';
 import { Done } from '@contract/wire';
 export const assessmentRoutes: Route[] = [
@@ -60,6 +60,7 @@ export const assessmentRoutes: Route[] = [
     permission: 'book-make',
     summary: 'Put the assessments in another order, some in another category.',
     body: OrderWrite,
+    maxBytes: LONG_LIST,
     answer: Done,
     handler: (c) => orderAssessments(c.pool, whoOf(c), c.body),
   }),

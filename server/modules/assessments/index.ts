@@ -1,1 +1,2 @@
 export { insertAssessment, updateAssessment, updateOrder } from './sql/assessments';
+export { assessmentKinds } from './journal-kinds';

@@ -9,6 +9,10 @@ import type { BookSettings, NewBook, BookCopy } from '@contract/books';
 import type { Static } from '@contract/wire';
 import type pg from 'pg';
 import {
+  type Author,
+  type Commit,
+  commitBook,
+  commitNewBook,
   assessmentsOf,
   type AssessmentRow,
   assessmentText,
@@ -25,17 +29,13 @@ import {
   type BookRow,
   updateBook,
 } from '../books';
-import { transaction, type Db } from '../../kernel/database';
+import type { BookTransaction } from '../../kernel/book-transaction';
+import { type Db } from '../../kernel/database';
 import { holdSchool, governedOf, schoolRulesNow } from '../policy';
+import { copyInstructions } from '../instructions';
+import { copyRubric } from '../marking';
 import { Refusal } from '../../kernel/refusal';
-import {
-  personOf,
-  reserveJournalNumbers,
-  writeLines,
-  type Who,
-  lockBook,
-  operationDone,
-} from '../../kernel/journal/sql/lines';
+import { type LineContent, type Who, personOf } from '../../kernel/journal/sql/lines';
 import { type Person, findSchool, personByLogins } from '../accounts';
 import { insertAssessment } from '../assessments';
 type Maker = Pick<Person, 'school' | 'id' | 'role'>;
@@ -56,6 +56,7 @@ interface Fresh {
   term: string;
   title: string;
   timeZone: string | null;
+  statement: string | null;
   sections: { id: string; title: string }[];
   staff: { person: string; role: BookRole }[];
   rules: RulesPart;
@@ -66,7 +67,7 @@ async function madeBy(db: Db, school: string, book: string): Promise<string | nu
   return personOf(db, school, book, `made-${book}`);
 }
 
-async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
+async function makeFresh(db: BookTransaction, maker: Maker, fresh: Fresh): Promise<Commit<void> | null> {
   const { school, id: person } = maker;
   if (!(await termExists(db, school, fresh.term)))
     throw new Refusal('not-found', `There is no term “${fresh.term}”. Nothing was made.`);
@@ -74,7 +75,7 @@ async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
   if (there) {
     // The same wish once more: its answer was lost on the way.
     const same = there.title === fresh.title && (await madeBy(db, school, fresh.id)) === person;
-    if (same) return;
+    if (same) return null;
     throw new Refusal('already-there', `There is a book “${fresh.id}” already.`);
   }
   if (fresh.timeZone !== null && !isTimeZone(fresh.timeZone))
@@ -90,31 +91,30 @@ async function makeFresh(db: Db, maker: Maker, fresh: Fresh): Promise<void> {
   await insertBook(db, { school, ...fresh });
   await insertRules(db, { school, book: fresh.id, version: 1, rules, by: person, reason: 'the book was made' });
   for (const a of assessments) await insertAssessment(db, school, fresh.id, a);
-  const lines = [
+  const lines: LineContent[] = [
     {
-      operation: `made-${fresh.id}`,
-      kind: 'book' as const,
+      kind: 'book',
       assessment: null,
       enrolment: null,
       was: null,
       becomes: canonical({ title: fresh.title, rules }),
     },
-    ...assessments.map((a) => ({
-      operation: `made-${fresh.id}.${a.id}`,
-      kind: 'assessment' as const,
+    ...assessments.map((a): LineContent => ({
+      kind: 'assessment',
       assessment: a.id,
       enrolment: null,
       was: null,
       becomes: assessmentText(a),
     })),
   ];
-  const first = await reserveJournalNumbers(db, school, fresh.id, lines.length);
-  await writeLines(db, { school, book: fresh.id, person }, first, lines);
+  return { lines, answer: () => undefined };
 }
+
+const newBookOf = (maker: Maker, book: string): Who => ({ school: maker.school, book, person: maker.id });
 
 /** Makes a book. A teacher who makes one teaches it; the office names who does. */
 export function makeBook(pool: pg.Pool, maker: Maker, body: NewBook): Promise<void> {
-  return transaction(pool, async (db) => {
+  return commitNewBook(pool, newBookOf(maker, body.id), async (db) => {
     const ids = await personByLogins(
       db,
       maker.school,
@@ -130,11 +130,12 @@ export function makeBook(pool: pg.Pool, maker: Maker, body: NewBook): Promise<vo
     if (new Set(staff.map((s) => s.person)).size < staff.length)
       throw new Refusal('bad-request', 'Somebody on the staff is named twice. Nothing was made.');
     const given = body.rules as RulesPart | { from: string };
-    await makeFresh(db, maker, {
+    return makeFresh(db, maker, {
       id: body.id,
       term: body.term,
       title: body.title,
       timeZone: body.timeZone ?? null,
+      statement: null,
       sections: body.sections,
       staff,
       rules: 'from' in given ? await rulesFrom(db, maker, given.from) : given,
@@ -157,16 +158,17 @@ function movedMore(zone: string, more: Partial<Item>, days: number): Partial<Ite
   return { ...more, sectionDates: Object.fromEntries(dates) as NonNullable<Item['sectionDates']> };
 }
 
-/** Another book with a book's rules, sections and assessments, without its people and their work. */
+/** Another book with a book's rules, sections and assessments with their words and rubrics, without its people and their work. */
 export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCopy): Promise<void> {
-  return transaction(pool, async (db) => {
+  return commitNewBook(pool, newBookOf(maker, body.id), async (db) => {
     const row = (await findBook(db, maker.school, from))!;
     const assessments = body.assessments ? await assessmentsOf(db, maker.school, from) : [];
-    await makeFresh(db, maker, {
+    const made = await makeFresh(db, maker, {
       id: body.id,
       term: body.term,
       title: body.title,
       timeZone: row.timeZone,
+      statement: row.statement,
       sections: await sectionsOf(db, maker.school, from),
       // Whose copy it is teaches it; the office's has the same teachers.
       staff:
@@ -179,52 +181,55 @@ export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCo
       assessments: assessments.map((a) => ({
         ...a,
         due: moved(row.timeZone, a.due, body.shiftDays),
+        work: a.work.opens ? { ...a.work, opens: moved(row.timeZone, a.work.opens, body.shiftDays)! } : a.work,
         closes: moved(row.timeZone, a.closes, body.shiftDays),
         more: movedMore(row.timeZone, a.more, body.shiftDays),
         version: 1,
       })),
     });
+    for (const a of assessments) {
+      const source = { school: maker.school, book: from, assessment: a.id };
+      const copy = { ...source, book: body.id };
+      await copyInstructions(db, source, copy, maker.id);
+      await copyRubric(db, source, copy, maker.id);
+    }
+    return made;
   });
 }
 
 /** What the settings of a book are, as the journal writes them. */
 export const settingsText = (
-  row: Pick<BookRow, 'showsStanding' | 'title' | 'archived'>,
+  row: Pick<BookRow, 'showsStanding' | 'title' | 'archived' | 'statement'>,
   keys: readonly string[],
 ): string =>
   canonical(
     Object.fromEntries(
-      (['showsStanding', 'title', 'archived'] as const).filter((k) => keys.includes(k)).map((k) => [k, row[k]]),
+      (['showsStanding', 'title', 'archived', 'statement'] as const)
+        .filter((k) => keys.includes(k))
+        .map((k) => [k, row[k]]),
     ),
   );
 
-export function setBook(
-  pool: pg.Pool,
-  who: Who,
-  role: string,
-  body: Static<typeof BookSettings>,
-): Promise<{ done: true }> {
-  return transaction(pool, async (db) => {
-    await lockBook(db, who.school, who.book);
-    if ((await operationDone(db, who.school, who.book, body.operation)) !== null) return { done: true as const };
+export function setBook(pool: pg.Pool, who: Author, body: Static<typeof BookSettings>): Promise<{ done: true }> {
+  return commitBook(pool, who, body.operation, async (db, { role }) => {
     const row = (await findBook(db, who.school, who.book))!;
-    const { operation, ...to } = body;
+    const { operation: _o, ...to } = body;
+    if (to.statement) to.statement = to.statement.trim();
     const keys = Object.keys(to);
     if (to.archived !== undefined && role !== 'teacher')
       throw new Refusal('not-allowed', 'Only the teacher of this book puts it away or takes it out again.');
     if (row.archived && to.archived !== false)
       throw new Refusal('not-allowed', 'This book is put away: it is read and not changed. Take it out again first.');
-    if (keys.length === 0) return { done: true as const };
+    const answer = (): { done: true } => ({ done: true });
+    if (keys.length === 0) return { lines: [], answer };
     await updateBook(db, who.school, who.book, to);
-    const line = {
-      operation,
-      kind: 'settings' as const,
+    const line: LineContent = {
+      kind: 'settings',
       assessment: null,
       enrolment: null,
       was: settingsText(row, keys),
       becomes: settingsText({ ...row, ...to }, keys),
     };
-    await writeLines(db, who, await reserveJournalNumbers(db, who.school, who.book, 1), [line]);
-    return { done: true as const };
+    return { lines: [line], answer };
   });
 }

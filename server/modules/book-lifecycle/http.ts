@@ -1,7 +1,7 @@
 import { BookSettings, NewBook, BookCopy } from '@contract/books';
 import { NewTerm } from '@contract/accounts';
 import { setBook, makeBook, copyBook } from './book-lifecycle';
-import { route, whoOf, type Route } from '../../http/route';
+import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { makeTerm } from './terms';
 import { Done, Made } from '@contract/wire';
 export const bookLifecycleRoutes: Route[] = [
@@ -12,7 +12,7 @@ export const bookLifecycleRoutes: Route[] = [
     summary: 'Show students their standing, or not; give the book another title; put it away, or take it out again.',
     body: BookSettings,
     answer: Done,
-    handler: (c) => setBook(c.pool, whoOf(c), c.role, c.body),
+    handler: (c) => setBook(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'post',
@@ -33,6 +33,7 @@ export const bookLifecycleRoutes: Route[] = [
     permission: 'staff-or-office',
     summary: 'Make a book with its sections, staff and rules. A teacher who makes one teaches it.',
     body: NewBook,
+    maxBytes: LONG_LIST,
     answer: Made,
     status: 201,
     async handler({ pool, school, person, body }) {

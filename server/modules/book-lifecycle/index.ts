@@ -1,2 +1,3 @@
 export { settingsText } from './book-lifecycle';
 export { makeTerm } from './terms';
+export { lifecycleKinds } from './journal-kinds';

@@ -1,7 +1,9 @@
 import { counted, formOf } from '@core/words/count';
 import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
 import { checkBook } from '@core/book/checks/check';
-import type { RulesPart } from '@core/book/change';
+import { validateCell } from '@core/book/checks/validate-cell';
+import type { EntryContent, RulesPart } from '@core/book/change';
+import { marksOf } from './marks';
 import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
@@ -14,9 +16,9 @@ import { type AssessmentRow, assessmentsOf, marksUsed, toPlacedItem } from './sq
 import { type StudentRow, studentsOf, toDocumentStudent } from './sql/enrolments';
 import { type BookRow, findBook, rulesAt } from './sql/books';
 
-/** The moment that counts for a school: the real one, or the fixed one of a demo. */
+/** The moment that counts for a school, by its own clock. */
 export async function momentOf(db: Db, school: string): Promise<string> {
-  return (await findSchool(db, school))?.fixedNow ?? new Date().toISOString();
+  return (await findSchool(db, school))!.now;
 }
 
 /** Everything of a book that is needed to work it out. */
@@ -27,31 +29,64 @@ export interface AssembledBook {
   students: StudentRow[];
   skeleton: Skeleton;
   cells: CellRow[];
+  /** Cells that cannot be read as they are kept, and why: in the document they wait to be marked. */
+  faulty: FaultyCell[];
   document: BookDocument;
 }
+
+/** A cell whose content the calculation cannot take: of an earlier version, or of a disk that was repaired. */
+export interface FaultyCell {
+  enrolment: string;
+  assessment: string;
+  fault: string;
+}
+
+/** What stands in the document for a cell that cannot be read: it waits to be marked, and costs the student nothing. */
+const UNREADABLE: EntryContent = { state: 'awaiting' };
 
 /** The one function that builds the book document from the rows. */
 export async function assemble(db: Db, school: string, id: string): Promise<AssembledBook> {
   const frame = await frameOf(db, school, id);
-  const cells = (await cellsAt(db, frame.row)).filter((c) => isIn(frame, c.enrolment, c.assessment));
+  const faultOf = faultsIn(frame);
+  const faulty: FaultyCell[] = [];
+  const cells = (await cellsAt(db, frame.row))
+    .filter((c) => isIn(frame, c.enrolment, c.assessment))
+    .map((c): CellRow => {
+      const fault = faultOf(c.assessment, c.content);
+      if (fault === null) return c;
+      faulty.push({ enrolment: c.enrolment, assessment: c.assessment, fault });
+      return { ...c, content: UNREADABLE, handedIn: [] };
+    });
   const entries = cells.map((c): Entry => ({ student: c.enrolment, item: c.assessment, ...c.content }));
-  return { ...frame, cells, document: await documentIn(db, school, frame, entries) };
+  return { ...frame, cells, faulty, document: await documentIn(db, school, frame, entries) };
+}
+
+/** What is wrong with a cell of a book, for each: the check that a whole document goes through. */
+function faultsIn({ rules, assessments }: Frame): (assessment: string, content: EntryContent) => string | null {
+  const marks = new Map(assessments.map((a) => [a.id, marksOf(rules, a)]));
+  return (assessment, content) => validateCell(content, marks.get(assessment) ?? null);
 }
 
 /** The same document alone, for a trial of many books: nothing of them is kept in memory. */
 export async function assembleDocument(db: Db, school: string, id: string): Promise<BookDocument> {
   const frame = await frameOf(db, school, id);
-  const entries = (await documentEntries(db, school, id)).filter((e) => isIn(frame, e.student, e.item));
+  const faultOf = faultsIn(frame);
+  const entries = (await documentEntries(db, school, id))
+    .filter((e) => isIn(frame, e.student, e.item))
+    .map((e): Entry => {
+      const { student, item, ...content } = e;
+      return faultOf(item, content) === null ? e : { student, item, ...UNREADABLE };
+    });
   return documentIn(db, school, frame, entries);
 }
 
 /** A book without its cells. */
-interface Frame extends Omit<AssembledBook, 'cells' | 'document'> {
+export interface Frame extends Omit<AssembledBook, 'cells' | 'faulty' | 'document'> {
   here: Set<string>;
   items: Set<string>;
 }
 
-async function frameOf(db: Db, school: string, id: string): Promise<Frame> {
+export async function frameOf(db: Db, school: string, id: string): Promise<Frame> {
   const row = await findBook(db, school, id);
   if (!row) throw new Refusal('not-found', 'There is no such book.');
   const rules = await rulesAt(db, school, id, row.rulesVersion);

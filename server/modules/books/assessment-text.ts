@@ -36,6 +36,8 @@ export const assessmentText = (a: Omit<AssessmentRow, 'version'>): string =>
     closes: a.closes,
     takesWork: a.takesWork,
     more: a.more,
+    // Lines of assessments that say nothing of it stay as they were.
+    ...(Object.keys(a.work).length > 0 ? { work: a.work } : {}),
     ...(a.shown ? {} : { shown: false }),
     ...(a.archived ? { archived: true } : {}),
   });
@@ -43,5 +45,5 @@ export const assessmentText = (a: Omit<AssessmentRow, 'version'>): string =>
 /** The assessment that a journal's text says. */
 export function readAssessmentText(text: string): Omit<AssessmentRow, 'version'> {
   const a = JSON.parse(text) as Omit<AssessmentRow, 'version'>;
-  return { ...a, shown: a.shown ?? true, archived: a.archived ?? false };
+  return { ...a, work: a.work ?? {}, shown: a.shown ?? true, archived: a.archived ?? false };
 }

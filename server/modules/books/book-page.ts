@@ -43,6 +43,8 @@ export async function bookPage(
     showsStanding: row.showsStanding,
     archived: row.archived,
     wantsReasons: row.wantsReasons,
+    statement: row.statement,
+    schoolStatement: row.schoolStatement,
     sections,
     staff: staff.map((s) => ({ name: personName(s), role: s.role })),
     students: students.map(({ person: _p, ...s }) => s),
@@ -83,5 +85,6 @@ export async function bookList(db: Db, school: string, person: Person): Promise<
     terms: await termsOf(db, school),
     timeZone: found.timeZone,
     wantsReasons: found.wantsReasons,
+    statement: found.statement,
   };
 }

@@ -21,12 +21,13 @@ export const booksRoutes: Route[] = [
     summary: 'The book document with the version of each entry and whether students see it.',
     answer: Sheet,
     async handler({ pool, school, params }) {
-      const { row, document, cells } = await snapshot(pool, (db) => assemble(db, school, params['book']!));
+      const { row, document, cells, faulty } = await snapshot(pool, (db) => assemble(db, school, params['book']!));
       return {
         seq: row.seq,
         document,
         versions: cells.map((c) => c.version),
         releaseStates: cells.map((c) => c.releaseState),
+        faulty,
       };
     },
   }),

@@ -6,6 +6,27 @@ export {
   requireMarksFit,
   requireSoundRules,
 } from './assemble';
+export {
+  type Author,
+  type Commit,
+  commitBook,
+  commitBooks,
+  commitNewBook,
+  operationUsed,
+  systemAuthor,
+} from './commit-book';
+export { marksOf } from './marks';
+export { type BookNow, bookNow, frameWay } from './book-now';
+export {
+  type JournalKindDefinition,
+  JournalKinds,
+  CANNOT,
+  MADE_NEW,
+  NOT_PUT_BACK,
+  type OpenPutBack,
+  type PutBackWay,
+} from './journal-kind';
+export { forgettingJob } from './forgetting-job';
 export { assessmentText, readAssessmentText, requireItemKeys } from './assessment-text';
 export { type AssessmentRow, assessmentsNamed, assessmentsOf, toPlacedItem } from './sql/assessments';
 export {

@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { Refusal } from '../../kernel/refusal';
 import { writeStudentGroup } from './student-groups';
-import { route, whoOf, type Route } from '../../http/route';
+import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { saveView } from './saved-views';
 import { viewsOf, deleteView } from './sql';
 import { SavedView, SavedViewWrite, StudentGroup, StudentGroupGone, StudentGroupWrite } from '@contract/groups';
@@ -13,6 +13,7 @@ export const groupsRoutes: Route[] = [
     permission: 'book-scores',
     summary: 'Make or change a group of students in the book. Version 0 makes it.',
     body: StudentGroupWrite,
+    maxBytes: LONG_LIST,
     answer: Type.Array(StudentGroup),
     handler(c) {
       requireId(c.params['group']!);

@@ -1,1 +1,2 @@
 export { groupsOfStudents, viewsOf } from './sql';
+export { groupKinds } from './journal-kinds';

@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../kernel/book-transaction';
 import type { Db } from '../../kernel/database';
 
 export interface StudentGroup {
@@ -19,7 +20,7 @@ export async function groupsOfStudents(db: Db, school: string, book: string): Pr
   return rows;
 }
 
-export async function writeGroup(db: Db, school: string, book: string, g: StudentGroup): Promise<void> {
+export async function writeGroup(db: BookTransaction, school: string, book: string, g: StudentGroup): Promise<void> {
   await db.query(
     `insert into student_group (school, book, id, title, version) values ($1, $2, $3, $4, $5)
      on conflict (school, book, id) do update set title = excluded.title, version = excluded.version`,
@@ -37,7 +38,7 @@ export async function writeGroup(db: Db, school: string, book: string, g: Studen
   );
 }
 
-export async function deleteGroup(db: Db, school: string, book: string, id: string): Promise<void> {
+export async function deleteGroup(db: BookTransaction, school: string, book: string, id: string): Promise<void> {
   await db.query('delete from student_group where school = $1 and book = $2 and id = $3', [school, book, id]);
 }
 

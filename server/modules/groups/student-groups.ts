@@ -1,26 +1,21 @@
 import { canonical } from '@core/book/canonical';
 import type pg from 'pg';
-
-import { transaction } from '../../kernel/database';
 import * as store from './sql';
 import { Refusal } from '../../kernel/refusal';
-import { enrolledAmong } from '../books';
-import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { type Author, commitBook, enrolledAmong } from '../books';
 import type { StudentGroup, StudentGroupWrite } from '@contract/groups';
 
 const text = (g: StudentGroup): string => canonical({ id: g.id, title: g.title, members: [...g.members].sort() });
 
 /** Makes or changes a group of students in a book; null takes it away. */
-export async function writeStudentGroup(
+export function writeStudentGroup(
   pool: pg.Pool,
-  who: Who,
+  who: Author,
   id: string,
   write: StudentGroupWrite | { operation: string; version: number; title: null },
 ): Promise<StudentGroup[]> {
-  return transaction(pool, async (db) => {
-    await lockBook(db, who.school, who.book);
+  return commitBook(pool, who, write.operation, async (db) => {
     const all = await store.groupsOfStudents(db, who.school, who.book);
-    if ((await operationDone(db, who.school, who.book, write.operation)) !== null) return all;
     const was = all.find((g) => g.id === id);
     if ((was?.version ?? 0) !== write.version)
       throw new Refusal('stale', 'Somebody else changed this group after you saw it. Look at theirs first.', {
@@ -42,16 +37,17 @@ export async function writeStudentGroup(
       is = { id, title, version: write.version + 1, members };
       await store.writeGroup(db, who.school, who.book, is);
     }
-    const first = await reserveJournalNumbers(db, who.school, who.book, 1);
-    const line = {
-      operation: write.operation,
-      kind: 'group' as const,
-      assessment: null,
-      enrolment: null,
-      was: was ? text(was) : null,
-      becomes: is ? text(is) : null,
+    return {
+      lines: [
+        {
+          kind: 'group',
+          assessment: null,
+          enrolment: null,
+          was: was ? text(was) : null,
+          becomes: is ? text(is) : null,
+        },
+      ],
+      answer: () => store.groupsOfStudents(db, who.school, who.book),
     };
-    await writeLines(db, who, first, [line]);
-    return store.groupsOfStudents(db, who.school, who.book);
   });
 }

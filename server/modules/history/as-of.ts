@@ -8,8 +8,7 @@ import { compareBooks } from '@core/proposal/compare';
 import type { Sheet } from '@contract/books';
 import type { Between } from '@contract/history';
 import type { Db } from '../../kernel/database';
-import { findSchool } from '../accounts';
-import { toDocumentOverrides, readAssessmentText, studentsOf, toDocumentStudent, findBook } from '../books';
+import { findBook, momentOf, readAssessmentText, studentsOf, toDocumentOverrides, toDocumentStudent } from '../books';
 import { toStoredText } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import {
@@ -77,7 +76,7 @@ export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf)
     })),
   );
   const at = 'at' in moment ? moment.at : null;
-  const asOf = (await findSchool(db, school))?.fixedNow ?? at ?? new Date().toISOString();
+  const asOf = at ?? (await momentOf(db, school));
   return {
     seq,
     at,

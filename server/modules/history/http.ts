@@ -11,9 +11,10 @@ import {
 import { journalPage, linesOf, queryOf } from './journal-page';
 import { previewPutBack, putBack, step } from './put-back';
 import { between, sheetAsOf, type AsOf } from './as-of';
+import type { JournalKinds } from '../books';
 import { snapshot } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
-import { managesBook, route, whoOf, type Route } from '../../http/route';
+import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 
 /** A moment from the address: a line's number, or a time. */
 function momentFrom(text: unknown, name: string): AsOf {
@@ -26,7 +27,8 @@ function momentFrom(text: unknown, name: string): AsOf {
   );
 }
 
-export const historyRoutes: Route[] = [
+/** `kinds`: what the lines of journals are about. */
+export const historyRoutes = (kinds: JournalKinds): Route[] => [
   route({
     method: 'get',
     path: '/books/{book}/journal',
@@ -34,7 +36,8 @@ export const historyRoutes: Route[] = [
     summary:
       'The journal, the latest first, by enrolment, assessment, person, kind, from, to and words; `before` goes on.',
     answer: JournalPage,
-    handler: ({ pool, school, params, request }) => journalPage(pool, school, params['book']!, queryOf(request.query)),
+    handler: ({ pool, school, params, request }) =>
+      journalPage(kinds, pool, school, params['book']!, queryOf(kinds, request.query)),
   }),
   route({
     method: 'get',
@@ -50,7 +53,7 @@ export const historyRoutes: Route[] = [
     permission: 'book-scores',
     summary: 'What putting a set of changes back would do, and what stands on it since.',
     answer: PutBackPreview,
-    handler: (c) => previewPutBack(c.pool, whoOf(c), c.params['batch']!),
+    handler: (c) => previewPutBack(kinds, c.pool, whoOf(c), c.params['batch']!),
   }),
   route({
     method: 'post',
@@ -58,9 +61,9 @@ export const historyRoutes: Route[] = [
     permission: 'book-scores',
     summary: 'Put a set of changes back, or some lines of it.',
     body: PutBackWrite,
+    maxBytes: LONG_LIST,
     answer: PutBackMade,
-    handler: (c) =>
-      putBack(c.pool, whoOf(c), c.params['batch']!, { ...c.body, kind: 'restore', manages: managesBook(c.role) }),
+    handler: (c) => putBack(kinds, c.pool, whoOf(c), c.params['batch']!, { ...c.body, kind: 'restore' }),
   }),
   route({
     method: 'post',
@@ -69,7 +72,7 @@ export const historyRoutes: Route[] = [
     summary: 'Put back one’s own last change in the ledger.',
     body: UndoWrite,
     answer: PutBackMade,
-    handler: (c) => step(c.pool, whoOf(c), c.body.operation, 'undo', managesBook(c.role)),
+    handler: (c) => step(kinds, c.pool, whoOf(c), c.body.operation, 'undo'),
   }),
   route({
     method: 'post',
@@ -78,7 +81,7 @@ export const historyRoutes: Route[] = [
     summary: 'Make again what one’s last undo put back.',
     body: UndoWrite,
     answer: PutBackMade,
-    handler: (c) => step(c.pool, whoOf(c), c.body.operation, 'redo', managesBook(c.role)),
+    handler: (c) => step(kinds, c.pool, whoOf(c), c.body.operation, 'redo'),
   }),
   route({
     method: 'get',

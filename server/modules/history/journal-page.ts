@@ -1,30 +1,20 @@
 import type { JournalLines, JournalPage, JournalSet } from '@contract/history';
-import { findBook } from '../books';
+import { findBook, type JournalKinds } from '../books';
 import type { Db } from '../../kernel/database';
-import type { JournalKind } from '../../kernel/journal/sql/lines';
 import { journalSets, linesOfBatch, writersOf, type JournalQuery, type LineRow } from './sql/journal-pages';
 import { personName } from '../accounts';
 import { noteTexts } from '../annotations';
 import { Refusal } from '../../kernel/refusal';
-import { UNDOABLE } from './put-back';
+
+/** Words that a search may have. */
+const MOST_WORDS = 8;
 
 /** Sets on one page, and lines of each that are shown at once. */
 const PAGE = 60;
 const SHOWN = 4;
 
-/** The kinds that can be asked for, by the word of the page. */
-const KINDS: Record<string, JournalKind[]> = {
-  scores: ['cell', 'override'],
-  notes: ['note'],
-  rules: ['rules'],
-  assessments: ['assessment', 'order'],
-  releases: ['release', 'withdraw'],
-  people: ['enrol', 'section', 'staff', 'group'],
-  settings: ['book', 'settings'],
-};
-
 /** Reads what is asked from an address. What cannot be understood is refused, not left out. */
-export function queryOf(query: Record<string, unknown>): JournalQuery {
+export function queryOf(kinds: JournalKinds, query: Record<string, unknown>): JournalQuery {
   const text = (name: string, pattern: RegExp): string | undefined => {
     const value = query[name];
     if (value === undefined || value === '') return undefined;
@@ -40,12 +30,15 @@ export function queryOf(query: Record<string, unknown>): JournalQuery {
     return value;
   };
   const kind = text('kind', /^[a-z]{1,20}$/);
-  if (kind !== undefined && kind !== 'intake' && !KINDS[kind])
+  if (kind !== undefined && kind !== 'intake' && !kinds.inTopic(kind))
     throw new Refusal('bad-request', `The journal has no lines of the kind “${kind}”.`);
   const words = (text('words', /^[^]{1,200}$/) ?? '').trim().split(/\s+/).filter(Boolean);
   const before = text('before', /^\d{1,9}$/);
-  if (words.length > 8) throw new Refusal('bad-request', 'The journal is searched for eight words at most.');
-  const q: JournalQuery = { words };
+  if (words.length > MOST_WORDS)
+    throw new Refusal('bad-request', `The journal is searched for ${MOST_WORDS} words at most.`);
+  // A letter beside other words is in nearly every line: it would cost much and tell nothing apart.
+  const telling = words.length > 1 ? words.filter((w) => w.length > 1 || /\d/.test(w)) : words;
+  const q: JournalQuery = { words: telling.length > 0 ? telling : words.slice(0, 1) };
   const enrolment = text('enrolment', id);
   const assessment = text('assessment', id);
   const person = text('person', id);
@@ -57,12 +50,18 @@ export function queryOf(query: Record<string, unknown>): JournalQuery {
   if (from !== undefined) q.from = from;
   if (to !== undefined) q.to = to;
   if (kind === 'intake') q.intake = true;
-  else if (kind !== undefined) q.kinds = KINDS[kind]!;
+  else if (kind !== undefined) q.kinds = kinds.inTopic(kind)!;
   if (before !== undefined) q.before = Number(before);
   return q;
 }
 
-export async function journalPage(db: Db, school: string, book: string, q: JournalQuery): Promise<JournalPage> {
+export async function journalPage(
+  kinds: JournalKinds,
+  db: Db,
+  school: string,
+  book: string,
+  q: JournalQuery,
+): Promise<JournalPage> {
   const [{ sets, lines }, people, row] = await Promise.all([
     journalSets(db, school, book, q, PAGE + 1, SHOWN),
     writersOf(db, school, book),
@@ -86,10 +85,11 @@ export async function journalPage(db: Db, school: string, book: string, q: Journ
       shown: (byBatch.get(s.batch) ?? []).map(bare),
       undone: s.undone,
       undoable:
-        UNDOABLE.includes(s.kind) &&
         !s.undone &&
+        kinds.find(s.kind) !== undefined &&
+        typeof kinds.find(s.kind)!.putBack !== 'string' &&
         // What was made new is put away, not put back.
-        (byBatch.get(s.batch) ?? []).every((l) => l.kind === 'cell' || (l.was !== null && l.becomes !== null)),
+        (byBatch.get(s.batch) ?? []).every((l) => kinds.refusal(l) === null),
     })),
     before: sets.length > PAGE ? page[page.length - 1]!.first : null,
     total: row!.seq,

@@ -1,1 +1,3 @@
-export { insertNotices } from './sql';
+export { gatheredMailJob } from './gathered-mail-job';
+export { tellStudents, tellStaff } from './tell';
+export { insertNoticeRows } from './sql';

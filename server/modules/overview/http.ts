@@ -1,5 +1,6 @@
 import { Desk, Office } from '@contract/overview';
-import { deskOf, officeOf } from './summary';
+import { deskOf } from './desk';
+import { officeOf } from './office';
 import { snapshot } from '../../kernel/database';
 import { route, type Route } from '../../http/route';
 export const overviewRoutes: Route[] = [

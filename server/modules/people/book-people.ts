@@ -1,7 +1,9 @@
 import type { EnrolmentsWrite, PeoplePage } from '@contract/people';
 import type pg from 'pg';
-import { transaction, type Db } from '../../kernel/database';
+import { type Db } from '../../kernel/database';
 import {
+  type Author,
+  commitBook,
   accountsOf,
   staysOf,
   studentsOf,
@@ -15,9 +17,8 @@ import {
 } from '../books';
 import { putEnds, WHOLE, enrolText, requireReason } from '../scores';
 import { personByLogins, personName } from '../accounts';
-import { operationOf } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
-import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { type LineContent } from '../../kernel/journal/sql/lines';
 import { inviteesOf } from './sql';
 
 export async function peopleOf(db: Db, school: string, book: string): Promise<PeoplePage> {
@@ -53,25 +54,18 @@ export async function peopleOf(db: Db, school: string, book: string): Promise<Pe
 }
 
 /** The office changes a book only with a reason. */
-export function requireOfficeReason(office: boolean, reason: string): void {
-  if (office && reason.trim() === '')
+export function requireOfficeReason(role: string | null, reason: string): void {
+  if (role === 'administrator' && reason.trim() === '')
     throw new Refusal('bad-request', 'The office changes a book only with a reason. Nothing was changed.', {
       errors: [{ pointer: '/reason', detail: 'say why' }],
     });
 }
 
 /** Moves students to another section, out and in again, or gives them extra time. Their scores go with them. */
-export function changeEnrolments(
-  pool: pg.Pool,
-  who: Who,
-  office: boolean,
-  write: EnrolmentsWrite,
-): Promise<{ made: number }> {
-  return transaction(pool, async (db) => {
+export function changeEnrolments(pool: pg.Pool, who: Author, write: EnrolmentsWrite): Promise<{ made: number }> {
+  return commitBook(pool, who, write.operation, async (db, { role }) => {
     const { school, book } = who;
-    await lockBook(db, school, book);
-    if ((await operationDone(db, school, book, write.operation)) !== null) return { made: 0 };
-    requireOfficeReason(office, write.reason);
+    requireOfficeReason(role, write.reason);
     const sections = await sectionsOf(db, school, book);
     if (write.section && !sections.some((s) => s.id === write.section))
       throw new Refusal('bad-request', 'The book has no such section. Nobody was moved.');
@@ -90,49 +84,44 @@ export function changeEnrolments(
     const makes = changed.some(({ was, is }) => is.extraTimeHours > 0 && is.extraTimeHours !== was.extraTimeHours);
     requireReason((await findBook(db, school, book))!, makes, write.reason);
     const moved = changed.filter(({ was, is }) => enrolText(was) !== enrolText(is));
-    const putEnd = async (): Promise<void> => {
-      if (write.extraTimeHours === undefined) return;
-      const places = changed.map(({ is }) => ({ enrolment: is.id, place: WHOLE }));
-      await putEnds(db, who, places, 'extra-time', write.extraTimeHours > 0 ? (write.until ?? null) : null);
-    };
-    if (moved.length === 0) {
-      await putEnd();
-      return { made: 0 };
-    }
-    await writeEnrolments(
-      db,
-      school,
-      book,
-      moved.map((m) => m.is),
-    );
-    const lines = moved.map(({ was, is }, i) => ({
-      operation: operationOf(write.operation, i),
-      kind: 'enrol' as const,
+    if (moved.length > 0)
+      await writeEnrolments(
+        db,
+        school,
+        book,
+        moved.map((m) => m.is),
+      );
+    const lines = moved.map(({ was, is }): LineContent => ({
+      kind: 'enrol',
       assessment: null,
       enrolment: is.id,
       was: enrolText(was),
       becomes: enrolText(is),
     }));
-    const first = await reserveJournalNumbers(db, school, book, lines.length);
-    await writeLines(db, who, first, lines, { reason: write.reason });
-    await putEnd();
-    return { made: moved.length };
+    return {
+      lines,
+      reason: write.reason,
+      async after() {
+        if (write.extraTimeHours === undefined) return;
+        const places = changed.map(({ is }) => ({ enrolment: is.id, place: WHOLE }));
+        await putEnds(db, who, places, 'extra-time', write.extraTimeHours > 0 ? (write.until ?? null) : null);
+      },
+      answer: () => ({ made: moved.length }),
+    };
   });
 }
 
 /** Gives somebody of the staff a role in a book, or takes them off it. A book keeps at least one teacher. */
 export function setStaff(
   pool: pg.Pool,
-  who: Who,
-  office: boolean,
+  who: Author,
   login: string,
   write: { operation: string; role: BookRole | null; reason: string },
 ): Promise<{ done: true }> {
-  return transaction(pool, async (db) => {
+  return commitBook(pool, who, write.operation, async (db, { role }) => {
     const { school, book } = who;
-    await lockBook(db, school, book);
-    if ((await operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
-    requireOfficeReason(office, write.reason);
+    const office = role === 'administrator';
+    requireOfficeReason(role, write.reason);
     const person = (await personByLogins(db, school, [login])).get(login);
     if (!person)
       throw new Refusal(
@@ -146,48 +135,42 @@ export function setStaff(
     const mine = staff.find((s) => s.person === who.person)?.role;
     if (!office && mine !== 'teacher' && (write.role === 'teacher' || was === 'teacher'))
       throw new Refusal('not-allowed', 'Only a teacher of this book makes teachers of it, or takes them off.');
-    if (was === write.role) return { done: true as const };
+    const answer = (): { done: true } => ({ done: true });
+    if (was === write.role) return { lines: [], answer };
     await putStaff(db, school, book, person, write.role);
-    const line = {
-      operation: write.operation,
-      kind: 'staff' as const,
+    const line: LineContent = {
+      kind: 'staff',
       assessment: null,
       enrolment: null,
       was: JSON.stringify({ login, role: was }),
       becomes: JSON.stringify({ login, role: write.role }),
     };
-    await writeLines(db, who, await reserveJournalNumbers(db, school, book, 1), [line], { reason: write.reason });
-    return { done: true as const };
+    return { lines: [line], reason: write.reason, answer };
   });
 }
 
 /** Makes a section, or gives it another title. */
 export function setSection(
   pool: pg.Pool,
-  who: Who,
-  office: boolean,
+  who: Author,
   id: string,
   write: { operation: string; title: string; reason: string },
 ): Promise<{ done: true }> {
-  return transaction(pool, async (db) => {
+  return commitBook(pool, who, write.operation, async (db, { role }) => {
     const { school, book } = who;
-    await lockBook(db, school, book);
-    if ((await operationDone(db, school, book, write.operation)) !== null) return { done: true as const };
-    requireOfficeReason(office, write.reason);
+    requireOfficeReason(role, write.reason);
     const sections = await sectionsOf(db, school, book);
     if (sections.some((s) => s.id !== id && s.title.trim().toLowerCase() === write.title.trim().toLowerCase()))
       throw new Refusal('already-there', `There is a section “${write.title}” already.`);
     await putSection(db, school, book, id, write.title.trim());
     const was = sections.find((s) => s.id === id)?.title ?? null;
-    const line = {
-      operation: write.operation,
-      kind: 'section' as const,
+    const line: LineContent = {
+      kind: 'section',
       assessment: null,
       enrolment: null,
       was: was === null ? null : JSON.stringify(`${id} ${was}`),
       becomes: JSON.stringify(`${id} ${write.title.trim()}`),
     };
-    await writeLines(db, who, await reserveJournalNumbers(db, school, book, 1), [line], { reason: write.reason });
-    return { done: true as const };
+    return { lines: [line], reason: write.reason, answer: () => ({ done: true }) };
   });
 }

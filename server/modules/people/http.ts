@@ -1,7 +1,7 @@
 import { enrolByNumber } from './enrol-by-number';
 import { Refusal } from '../../kernel/refusal';
 import { snapshot } from '../../kernel/database';
-import { route, type Route, whoOf } from '../../http/route';
+import { LONG_LIST, route, type Route, whoOf } from '../../http/route';
 import { hashPassword } from '../accounts';
 import {
   EnrolmentsWrite,
@@ -14,21 +14,21 @@ import {
   Enrolled,
 } from '@contract/people';
 import { invite, welcome } from './invitations';
-import { takeRoster } from './roster';
+import { takeRoster, tryRoster } from './roster';
 import { peopleOf, changeEnrolments, setStaff, setSection } from './book-people';
 import { Made, Done } from '@contract/wire';
-import { Invitations, InvitationsWrite, Welcome, Welcomed } from '@contract/accounts';
+import { sendForgotten } from './forgotten';
+import { Forgotten, ForgottenAnswer, Invitations, InvitationsWrite, Welcome, Welcomed } from '@contract/accounts';
 export const peopleRoutes: Route[] = [
   route({
     method: 'post',
     path: '/books/{book}/enrolments',
-    permission: 'office',
+    permission: 'book-office',
     summary: 'Enrol students by their number. Those already in the book stay as they are.',
     body: Enrol,
+    maxBytes: LONG_LIST,
     answer: Enrolled,
-    async handler({ pool, school, person, params, body }) {
-      return enrolByNumber(pool, { school, book: params['book']!, person: person.id }, body);
-    },
+    handler: (c) => enrolByNumber(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'get',
@@ -44,8 +44,9 @@ export const peopleRoutes: Route[] = [
     permission: 'book-people',
     summary: 'Put a list of students into the book, or say what would become of each line.',
     body: RosterWrite,
+    maxBytes: LONG_LIST,
     answer: RosterMade,
-    handler: (c) => takeRoster(c.pool, whoOf(c), c.role === 'administrator', c.body),
+    handler: (c) => (c.body.try ? tryRoster : takeRoster)(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'patch',
@@ -53,8 +54,9 @@ export const peopleRoutes: Route[] = [
     permission: 'book-people',
     summary: 'Move students to another section, out and in again, or give them extra time.',
     body: EnrolmentsWrite,
+    maxBytes: LONG_LIST,
     answer: Made,
-    handler: (c) => changeEnrolments(c.pool, whoOf(c), c.role === 'administrator', c.body),
+    handler: (c) => changeEnrolments(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'put',
@@ -63,7 +65,7 @@ export const peopleRoutes: Route[] = [
     summary: 'Give somebody of the staff a role in the book, or take them off it.',
     body: StaffWrite,
     answer: Done,
-    handler: (c) => setStaff(c.pool, whoOf(c), c.role === 'administrator', c.params['login']!, c.body),
+    handler: (c) => setStaff(c.pool, whoOf(c), c.params['login']!, c.body),
   }),
   route({
     method: 'put',
@@ -76,7 +78,7 @@ export const peopleRoutes: Route[] = [
       const id = c.params['section']!;
       if (!/^[A-Za-z0-9._-]{1,64}$/.test(id))
         throw new Refusal('bad-request', `“${id}” cannot be the id of a section. Nothing was made.`);
-      return setSection(c.pool, whoOf(c), c.role === 'administrator', id, c.body);
+      return setSection(c.pool, whoOf(c), id, c.body);
     },
   }),
   route({
@@ -85,9 +87,10 @@ export const peopleRoutes: Route[] = [
     permission: 'book-people',
     summary: 'Links with which students of the book who have no password give themselves one.',
     body: InvitationsWrite,
+    maxBytes: LONG_LIST,
     answer: Invitations,
     handler: ({ pool, school, person, params, body }) =>
-      invite(pool, { school, person: person.id }, body.logins, params['book']!),
+      invite(pool, { school, person: person.id }, body.logins, params['book']!, body.mail === true),
   }),
   route({
     method: 'post',
@@ -95,8 +98,22 @@ export const peopleRoutes: Route[] = [
     permission: 'office',
     summary: 'Links with which people of the school give themselves a password, or a new one.',
     body: InvitationsWrite,
+    maxBytes: LONG_LIST,
     answer: Invitations,
-    handler: ({ pool, school, person, body }) => invite(pool, { school, person: person.id }, body.logins, null),
+    handler: ({ pool, school, person, body }) =>
+      invite(pool, { school, person: person.id }, body.logins, null, body.mail === true),
+  }),
+  route({
+    method: 'post',
+    path: '/forgotten',
+    permission: 'anyone',
+    summary: 'Send a link for a new password, where there is such an account with a mail address.',
+    body: Forgotten,
+    answer: ForgottenAnswer,
+    async handler({ pool, body, config }) {
+      if (config.mail) await sendForgotten(pool, body.name);
+      return { mails: config.mail !== null };
+    },
   }),
   route({
     method: 'post',

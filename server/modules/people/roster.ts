@@ -1,12 +1,20 @@
 import { randomBytes } from 'node:crypto';
 import type { RosterFate, RosterLine, RosterMade, RosterWrite } from '@contract/people';
 import type pg from 'pg';
-import { newId, transaction, type Db } from '../../kernel/database';
-import { studentsOf, writeEnrolments, type EnrolmentWrite, sectionsOf, putSection } from '../books';
+import type { BookTransaction } from '../../kernel/book-transaction';
+import { newId, snapshot, type Db } from '../../kernel/database';
+import {
+  type Author,
+  commitBook,
+  studentsOf,
+  writeEnrolments,
+  type EnrolmentWrite,
+  sectionsOf,
+  putSection,
+} from '../books';
 import { requireOfficeReason } from './book-people';
-import { operationOf } from '../../kernel/cells/cell';
 import { enrolText } from '../scores';
-import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { type LineContent } from '../../kernel/journal/sql/lines';
 import {
   type KnownPerson,
   type KnownStudent,
@@ -142,17 +150,25 @@ async function plan(db: Db, school: string, book: string, lines: RosterLine[]): 
   return out;
 }
 
-/** Puts a list of students into a book, or says what would become of it. Lines that are refused are left out. */
-export function takeRoster(pool: pg.Pool, who: Who, office: boolean, write: RosterWrite): Promise<RosterMade> {
-  return transaction(pool, async (db) => {
+/** What would become of a list of students. */
+export function tryRoster(pool: pg.Pool, who: Author, write: RosterWrite): Promise<RosterMade> {
+  return snapshot(pool, async (db) => made(await plan(db, who.school, who.book, write.lines), 0));
+}
+
+const made = (p: Plan, done: number): RosterMade => ({
+  lines: p.fates,
+  sections: p.sections.map((s) => s.slice(s.indexOf(' ') + 1)),
+  done,
+});
+
+/** Puts a list of students into a book. Lines that are refused are left out. */
+export function takeRoster(pool: pg.Pool, who: Author, write: RosterWrite): Promise<RosterMade> {
+  return commitBook(pool, who, write.operation, async (db, { role }) => {
     const { school, book } = who;
-    await lockBook(db, school, book);
-    const done = await operationDone(db, school, book, write.operation);
     const p = await plan(db, school, book, write.lines);
-    const titles = p.sections.map((s) => s.slice(s.indexOf(' ') + 1));
     const count = p.enrol.length + p.move.length;
-    if (write.try || done !== null || count === 0) return { lines: p.fates, sections: titles, done: 0 };
-    requireOfficeReason(office, write.reason);
+    if (count === 0) return { lines: [], answer: () => made(p, 0) };
+    requireOfficeReason(role, write.reason);
     for (const s of p.sections)
       await putSection(db, school, book, s.slice(0, s.indexOf(' ')), s.slice(s.indexOf(' ') + 1));
     await addPeople(db, school, p.people);
@@ -163,29 +179,33 @@ export function takeRoster(pool: pg.Pool, who: Who, office: boolean, write: Rost
       book,
       p.move.map((m) => m.is),
     );
-    const lines = [
-      ...p.sections.map((s) => ({ kind: 'section' as const, enrolment: null, was: null, becomes: JSON.stringify(s) })),
-      ...p.enrol.map((e) => ({
-        kind: 'enrol' as const,
-        enrolment: e.id,
-        was: null,
-        becomes: enrolText({ section: e.section, extraTimeHours: 0, left: false }),
-      })),
-      ...p.move.map((m) => ({
-        kind: 'enrol' as const,
-        enrolment: m.is.id,
-        was: enrolText(m.was),
-        becomes: enrolText(m.is),
-      })),
-    ].map((l, i) => ({ operation: operationOf(write.operation, i), assessment: null, ...l }));
-    const first = await reserveJournalNumbers(db, school, book, lines.length);
-    await writeLines(db, who, first, lines, { reason: write.reason });
-    return { lines: p.fates, sections: titles, done: count };
+    const enrolled = (id: string, was: string | null, becomes: string): LineContent => ({
+      kind: 'enrol',
+      assessment: null,
+      enrolment: id,
+      was,
+      becomes,
+    });
+    return {
+      lines: [
+        ...p.sections.map((s): LineContent => ({
+          kind: 'section',
+          assessment: null,
+          enrolment: null,
+          was: null,
+          becomes: JSON.stringify(s),
+        })),
+        ...p.enrol.map((e) => enrolled(e.id, null, enrolText({ section: e.section, extraTimeHours: 0, left: false }))),
+        ...p.move.map((m) => enrolled(m.is.id, enrolText(m.was), enrolText(m.is))),
+      ],
+      reason: write.reason,
+      answer: () => made(p, count),
+    };
   });
 }
 
 /** Sign-in names are looked up again with their numbers, as somebody else may have taken one meanwhile. */
-async function addPeople(db: Db, school: string, people: Plan['people']): Promise<void> {
+async function addPeople(db: BookTransaction, school: string, people: Plan['people']): Promise<void> {
   if (people.length === 0) return;
   const taken = await loginsTaken(
     db,

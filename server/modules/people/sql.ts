@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../kernel/book-transaction';
 import type { Db } from '../../kernel/database';
 import { ACCOUNT, type Account } from '../books';
 
@@ -58,7 +59,7 @@ export async function insertStudents(db: Db, school: string, all: (KnownStudent 
 
 /** Enrols people with ids that were chosen before. */
 export async function insertEnrolments(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   all: { id: string; person: string; section: string | null }[],
@@ -66,12 +67,14 @@ export async function insertEnrolments(
   await db.query(
     `with made as (insert into enrolment (school, book, id, person, section)
        select $1, $2, n.* from unnest($3::text[], $4::text[], $5::text[]) as n returning id, section)
-     insert into stay (school, book, enrolment, number, section) select $1, $2, id, 1, section from made`,
+     insert into stay (school, book, enrolment, number, section, since)
+       select $1, $2, id, 1, section, (select school_now($1)) from made`,
     [school, book, all.map((e) => e.id), all.map((e) => e.person), all.map((e) => e.section)],
   );
 }
 
 export interface Invitee {
+  mail: string;
   person: string;
   login: string;
   family: string;
@@ -83,7 +86,7 @@ export interface Invitee {
 /** People of a school by sign-in name; only those who are in the book, where one is named. */
 export async function inviteesOf(db: Db, school: string, logins: string[], book: string | null): Promise<Invitee[]> {
   const { rows } = await db.query<Invitee>(
-    `select p.id as person, p.login, p.family, p.given, p.role, ${ACCOUNT} as account from person p
+    `select p.id as person, p.login, p.family, p.given, p.role, p.mail, ${ACCOUNT} as account from person p
      where p.school = $1 and p.login = any($2) and p.active and ($3::text is null
        or exists (select 1 from enrolment e where e.school = p.school and e.book = $3 and e.person = p.id and e.left_at is null))
      order by lower(p.family), lower(p.given)`,
@@ -92,19 +95,51 @@ export async function inviteesOf(db: Db, school: string, logins: string[], book:
   return rows;
 }
 
-/** A new link takes the place of an earlier one. */
+/** Who signs in as this, or has this mail address, and can be sent a link; held, so that nobody is sent two at once. */
+export async function holdForgetful(
+  db: Db,
+  name: string,
+): Promise<{ school: string; person: string; login: string }[]> {
+  const { rows } = await db.query<{ school: string; person: string; login: string }>(
+    `select school, id as person, login from person
+     where active and mail <> '' and (login = $1 or lower(mail) = $1) order by login limit 5 for no key update`,
+    [name],
+  );
+  return rows;
+}
+
+export async function personSigningIn(db: Db, login: string): Promise<{ school: string; person: string } | null> {
+  const { rows } = await db.query<{ school: string; person: string }>(
+    'select school, id as person from person where login = $1 and active',
+    [login],
+  );
+  return rows[0] ?? null;
+}
+
+/** Whether somebody asked for a link of their own within so many minutes. */
+export async function askedLately(db: Db, school: string, person: string, minutes: number): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `select 1 from invitation where school = $1 and person = $2 and forgotten
+       and made_at > now() - make_interval(mins => $3)`,
+    [school, person, minutes],
+  );
+  return rowCount === 1;
+}
+
+/** A new link takes the place of an earlier one of its kind. */
 export async function putInvitation(
   db: Db,
-  i: { hash: string; school: string; person: string; by: string; until: string },
+  i: { hash: string; school: string; person: string; by: string; until: string; forgotten: boolean },
 ): Promise<void> {
-  await db.query('delete from invitation where school = $1 and person = $2', [i.school, i.person]);
-  await db.query('insert into invitation (hash, school, person, made_by, expires_at) values ($1, $2, $3, $4, $5)', [
-    i.hash,
+  await db.query('delete from invitation where school = $1 and person = $2 and forgotten = $3', [
     i.school,
     i.person,
-    i.by,
-    i.until,
+    i.forgotten,
   ]);
+  await db.query(
+    'insert into invitation (hash, school, person, made_by, expires_at, forgotten) values ($1, $2, $3, $4, $5, $6)',
+    [i.hash, i.school, i.person, i.by, i.until, i.forgotten],
+  );
 }
 
 /** Whether an invitation can still be taken up. */
@@ -121,6 +156,8 @@ export async function takeInvitation(db: Db, hash: string, passwordHash: string)
   );
   const taken = rows[0];
   if (!taken) return null;
+  // Whoever has chosen a password needs no other link.
+  await db.query('delete from invitation where school = $1 and person = $2', [taken.school, taken.person]);
   const { rows: people } = await db.query<{ login: string }>(
     'update person set password_hash = $3 where school = $1 and id = $2 and active returning login',
     [taken.school, taken.person, passwordHash],

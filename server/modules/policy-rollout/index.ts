@@ -1,2 +1,2 @@
 export { cancelRollout, rolloutMovers, rolloutStatus } from './policy-rollout';
-export { type RolloutWork, RolloutRunner, rollOutInThreads } from './rollout-runner';
+export { type RollOut, rolloutJob, rollOutInThreads } from './rollout-job';

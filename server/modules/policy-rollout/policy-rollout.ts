@@ -10,6 +10,9 @@ import { settingsFor } from '@core/proposal/proposal';
 import type { PolicyRollout, RolloutBook, RolloutMovers } from '@contract/policy';
 import type { RulesPart } from '@core/book/change';
 import {
+  type Commit,
+  commitBook,
+  systemAuthor,
   assessmentsOf,
   type AssessmentRow,
   studentsOf,
@@ -37,7 +40,6 @@ import {
 } from '../policy';
 import { Refusal } from '../../kernel/refusal';
 import { writeRules, type ChangedAssessment } from '../rules';
-import { lockBook, operationDone } from '../../kernel/journal/sql/lines';
 /** Movers of one book that are kept one by one. */
 const MOST_MOVERS = 2_000;
 
@@ -179,22 +181,28 @@ function largestFirst(trial: Trial): KeptMover[] {
     .map(({ student, before, after, moves }) => ({ enrolment: student, before, after, moves }));
 }
 
-/** The rules made in one book, in a transaction of its own: what was made there before is found, and not made twice. */
+/** The rules made in one book, by a commit of its own: what was made there before is answered, and not made twice. */
 async function made(pool: pg.Pool, taken: Taken, was: SchoolRules): Promise<Answer> {
-  const who = { school: taken.school, book: taken.book, person: taken.person };
+  const operation = `school-rules-${taken.makes}`;
+  const who = systemAuthor(taken.school, taken.book, taken.person, operation);
+  // Put away since the rollout began.
+  if ((await findBook(pool, taken.school, taken.book))?.archived !== false) return NOTHING;
   const reason = await rulesReason(pool, taken);
   try {
-    return await transaction(pool, async (db) => {
-      await lockBook(db, who.school, who.book);
-      const operation = `school-rules-${taken.makes}`;
-      // Made by a worker that was lost before it could say so: the book goes by these rules already.
-      const isMade = (await operationDone(db, who.school, who.book, operation)) !== null;
-      const plan = await planFor(db, taken, isMade ? taken.rules : was);
-      if (isMade) return { ...NOTHING, state: 'takes', departs: plan?.departs ?? [] };
-      if (!plan || changesNothing(plan)) return { ...NOTHING, departs: plan?.departs ?? [] };
-      const { row, rules, next, changes, departs } = plan;
-      await writeRules(db, who, { row, was: rules, rules: next, changes, operation, reason, title: 'School rules' });
-      return { ...NOTHING, state: 'takes', departs };
+    return await commitBook(pool, who, operation + `-${taken.book}`, async (db): Promise<Commit<Answer>> => {
+      const plan = await planFor(db, taken, was);
+      const nothing = { ...NOTHING, departs: plan?.departs ?? [] };
+      if (!plan || changesNothing(plan)) return { lines: [], answer: () => nothing };
+      const { row, rules, next, changes } = plan;
+      const commit = await writeRules(db, who, {
+        row,
+        was: rules,
+        rules: next,
+        changes,
+        reason,
+        title: 'School rules',
+      });
+      return { ...commit, answer: () => ({ ...nothing, state: 'takes' as const }) };
     });
   } catch (error) {
     return refused(error);

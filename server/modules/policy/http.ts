@@ -13,13 +13,12 @@ import { deviationsOfBook, makeSchoolRules, schoolDeviations, schoolRulesNow, tr
 import { cancelRollout, rolloutMovers, rolloutStatus } from '../policy-rollout';
 import { snapshot } from '../../kernel/database';
 import { allVersions } from './sql/policy';
-import { route, type Context, type Route } from '../../http/route';
+import { LONG_LIST, route, type Context, type Route } from '../../http/route';
 import { Done } from '@contract/wire';
 
 const office = ({ school, person }: Pick<Context<unknown>, 'school' | 'person'>) => ({ school, person: person.id });
 
-/** `wake`: called when there is something to work out. */
-export const policyRoutes = (wake: () => void): Route[] => [
+export const policyRoutes: Route[] = [
   route({
     method: 'get',
     path: '/school-rules',
@@ -35,12 +34,9 @@ export const policyRoutes = (wake: () => void): Route[] => [
     summary:
       'Make a version of the school’s rules, with a reason; it goes through the books of terms that have not ended.',
     body: SchoolRulesWrite,
+    maxBytes: LONG_LIST,
     answer: SchoolRulesMade,
-    async handler(c) {
-      const made = await makeSchoolRules(c.pool, office(c), c.body);
-      wake();
-      return made;
-    },
+    handler: (c) => makeSchoolRules(c.pool, office(c), c.body),
   }),
   route({
     method: 'get',
@@ -64,11 +60,11 @@ export const policyRoutes = (wake: () => void): Route[] => [
     permission: 'office',
     summary: 'Begin a trial of rules over all books. It is worked out beside everything else, and changes nothing.',
     body: SchoolTrialWrite,
+    maxBytes: LONG_LIST,
     answer: Done,
     status: 201,
     async handler(c) {
       await trySchoolRules(c.pool, office(c), c.body);
-      wake();
       return { done: true as const };
     },
   }),

@@ -1,12 +1,13 @@
+export { rolloutQueue } from './rollout-queue';
 export { governedOf, requireWithinPolicy, rulesAtVersion, schoolRulesNow } from './policy';
 export { holdSchool, rulesOfVersion } from './sql/policy';
 export {
   type RolloutRow,
-  hasPendingRollout,
   booksOfRollout,
   deleteTrials,
   findRollout,
   moversOf,
   claimNextBook,
+  schoolsWithPendingRollouts,
   writeRolloutResult,
 } from './sql/rollout';

@@ -16,8 +16,10 @@ import type {
 } from '@contract/policy';
 import { assessmentsOf, type AssessmentRow, readAssessmentText, momentOf, findBook, rulesAt } from '../books';
 import { newId, transaction, type Db } from '../../kernel/database';
+import { putJob } from '../../kernel/jobs';
 import { Refusal, toPointedErrors } from '../../kernel/refusal';
 import { titleOf } from '../statements';
+import { rolloutQueue } from './rollout-queue';
 import {
   latestRules,
   rulesOfVersion,
@@ -100,6 +102,7 @@ export function makeSchoolRules(
       { school, id, kind: 'make', person, version: write.version, makes: version, rules },
       await reached(db, school),
     );
+    await putJob(db, rolloutQueue, { school });
     return { version, rollout: id };
   });
 }
@@ -124,6 +127,7 @@ export function trySchoolRules(
       { school, id, kind: 'trial', person, version, makes: null, rules },
       await reached(db, school),
     );
+    await putJob(db, rolloutQueue, { school });
   });
 }
 

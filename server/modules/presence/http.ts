@@ -3,43 +3,59 @@ import { PlaceWrite, LiveEvent } from '@contract/presence';
 import type { Live } from './live';
 import { Refusal } from '../../kernel/refusal';
 import * as visits from './sql';
+import { EventStream } from '../../http/event-stream';
 import { route, type Route } from '../../http/route';
+import { sessionIdOf } from '../../http/sessions';
 import { Done } from '@contract/wire';
 
 /** Milliseconds between two signs of life on a stream, so that nothing between takes it for dead. */
 const SIGN_EVERY = 20_000;
 
+/** Books that one stream follows at most: as many windows as somebody may look at. */
+const MOST_BOOKS = 20;
+
+/** Reads `id` or `id:seq`; null: from now on. Refuses what is no such list. */
+function followedBooks(named: readonly string[]): Map<string, number | null> {
+  const books = new Map<string, number | null>();
+  for (const one of named) {
+    const [, id, seq] = /^([A-Za-z0-9._-]{1,64})(?::(\d{1,9}))?$/.exec(one) ?? [];
+    if (!id) throw new Refusal('bad-request', 'A stream follows books by their ids, as id or id:line.');
+    books.set(id, seq === undefined ? null : Number(seq));
+  }
+  if (books.size > MOST_BOOKS) throw new Refusal('bad-request', `A stream follows ${MOST_BOOKS} books at most.`);
+  return books;
+}
+
 export const presenceRoutes = (live: Live): Route[] => [
   route({
     method: 'get',
-    path: '/books/{book}/events',
-    permission: 'book-read',
-    summary: 'What others change from line `after` on, and who is here, as server-sent events.',
+    path: '/events',
+    permission: 'signed-in',
+    summary:
+      'What others change in each `book` that is named, and who is there, as server-sent events; `book=id:17` from line 17 of its journal on.',
     answer: LiveEvent,
-    async stream({ request, response, school, person, params, role }) {
-      const resume = request.get('last-event-id') ?? String(request.query['after'] ?? '');
-      const after = /^\d{1,9}$/.test(resume) ? Number(resume) : null;
+    async stream({ request, response, school, person, config }) {
+      const books = followedBooks([request.query['book'] ?? []].flat().map(String));
+      live.requireRoom(person.id);
       response.status(200).set({
         'Content-Type': 'text/event-stream; charset=utf-8',
         'Cache-Control': 'no-store',
         'X-Accel-Buffering': 'no',
       });
       response.flushHeaders();
-      const send = (event: LiveEvent): void => {
-        const id = 'seq' in event ? `id: ${event.seq}\n` : '';
-        response.write(`${id}data: ${JSON.stringify(event)}\n\n`);
-      };
-      const who = { school, book: params['book']!, person: person.id, office: role === 'administrator' };
-      let gone = false;
-      request.on('close', () => (gone = true));
-      const place = await live.enter(who, after, send, () => response.end());
-      const stopSigns = every(SIGN_EVERY, () => response.write(': here\n\n'));
-      const leave = (): void => {
+      const stream = new EventStream(response);
+      const session = sessionIdOf(request, config.sessionSecret)!;
+      const page = await live.enter(
+        { school, person: person.id, session },
+        books,
+        (event) => stream.send(JSON.stringify(event)),
+        () => stream.end(),
+      );
+      const stopSigns = every(SIGN_EVERY, () => stream.sign());
+      stream.closed(() => {
         stopSigns();
-        void place.leave();
-      };
-      if (gone) leave();
-      else request.on('close', leave);
+        void page.leave();
+      });
     },
   }),
   route({

@@ -7,6 +7,7 @@ import { openPool } from '../../kernel/database';
 import { listen, operation, Person } from '../../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
 import type { BookAnnotations } from '@contract/annotations';
+import { USUAL_ROOM } from '../../kernel/config';
 
 let school: TestSchool;
 /** A second server on the same database. */
@@ -25,6 +26,8 @@ beforeAll(async () => {
     secureCookies: false,
     checkAnswers: true,
     poolSize: 4,
+    room: USUAL_ROOM,
+    mail: null,
   };
   const app = makeApp(pool, config, pino({ level: 'silent' }));
   await new Promise<void>((done) => app.server.listen(0, '127.0.0.1', done));
@@ -43,7 +46,7 @@ const is =
   <K extends LiveEvent['kind']>(kind: K, so: (e: Event<K>) => boolean = () => true) =>
   (e: LiveEvent): boolean =>
     e.kind === kind && so(e as Event<K>);
-const events = (who: Person, after = '') => listen<LiveEvent>(who, `/books/fens/events${after}`);
+const events = (who: Person, after = '') => listen<LiveEvent>(who, `/events?book=fens${after}`);
 const onSecond = (login: string): Promise<Person> => Person.signedIn(second.address, login, PASSWORD);
 
 describe('two people on two servers', () => {
@@ -88,7 +91,7 @@ describe('two people on two servers', () => {
     const { seq } = await marker.must<{ seq: number }>('GET', '/books/fens');
     await school.put('reed', school.adaId, 0, { kind: 'score', points: 1 });
     await school.put('reed', school.adaId, 1, { kind: 'score', points: 2 });
-    const seen = await events(marker, `?after=${seq}`);
+    const seen = await events(marker, `:${seq}`);
     const event = (await seen.until(is('cells'))) as Event<'cells'>;
     expect(event.by).toEqual(['S. teacher']);
     // Both changes at once: what is told is what is kept now.
@@ -122,8 +125,26 @@ describe('two people on two servers', () => {
   });
 
   it('tells students and strangers nothing', async () => {
-    await expect(events(school.ada)).rejects.toThrow(/403|404/);
-    await expect(events(school.stranger)).rejects.toThrow(/404/);
+    for (const who of [school.ada, school.stranger]) {
+      const seen = await events(who);
+      await seen.until(is('gone'));
+      await school.put('moss', school.cleoId, 0, { kind: 'score', points: 3 }).catch(() => undefined);
+      expect(seen.events).toEqual([{ kind: 'gone', book: 'fens' }]);
+      seen.close();
+    }
+    await expect(events(new Person(school.address))).rejects.toThrow(/401/);
+    await expect(listen(school.teacher, '/events?book=not%20an%20id')).rejects.toThrow(/400/);
+    await expect(listen(school.teacher, `/events?book=fens${[...Array(20).keys()].map((i) => `&book=b${i}`).join('')}`)).rejects.toThrow(/400/); // prettier-ignore
+  });
+
+  it('follows several books on one stream, and parts with one of them alone', async () => {
+    const marker = await onSecond('marker');
+    const seen = await listen<LiveEvent>(marker, '/events?book=fens&book=not-there');
+    await seen.until(is('gone', (e) => e.book === 'not-there'));
+    await seen.until(is('hello', (e) => e.book === 'fens'));
+    await school.put('reed', school.cleoId, 0, { kind: 'score', points: 4 });
+    expect(((await seen.until(is('cells'))) as Event<'cells'>).book).toBe('fens');
+    seen.close();
   });
 
   it('goes on after the connection that listens was broken', async () => {

@@ -1,39 +1,57 @@
 import { every } from '../../kernel/timers';
+import type { JournalKind } from '@contract/history';
 import type { LiveEvent, PersonHere } from '@contract/presence';
 import type pg from 'pg';
-import { findBook, roleInBook } from '../books';
+import { Refusal } from '../../kernel/refusal';
+import { findBook, type JournalKinds } from '../books';
 import { newId } from '../../kernel/database';
 import { linesAfter } from '../history';
 import { Listener } from '../../kernel/listener';
 import { personName } from '../accounts';
 import { cellKeyOf, stateOf } from '../../kernel/cells/cell';
 import { currentNote, WHOLE_STUDENT } from '../annotations';
-import { enter, leave, presentIn, renew, visit } from './sql';
+import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
 import { currentCells } from '../scores';
 import type { StaffNote } from '@contract/annotations';
 
 /** More lines than this at once are not told one by one: the book is to be loaded anew. */
 const MANY = 4_000;
+/** Streams of one person on one server at most. */
+const MOST_STREAMS = 6;
 /** Milliseconds between two signs of life, in which it is also asked whether a person may still look. */
 const BEAT = 10_000;
 
-/** One page that has a book open. */
-interface Watcher {
-  connection: string;
+/** Who a stream is for. */
+interface Follower {
   school: string;
-  book: string;
   person: string;
-  office: boolean;
-  seq: number;
+  /** Under which they are signed in: once that ends, nothing is told any more. */
+  session: string;
+}
+
+/** One stream: all that is told to the pages of one browser. */
+interface Stream extends Follower {
+  watchers: Set<Watcher>;
   send(event: LiveEvent): void;
   end(): void;
 }
 
-/** A page's place among those that are told. */
+/** A book that a stream follows. */
+interface Watcher extends Follower {
+  connection: string;
+  book: string;
+  seq: number;
+  stream: Stream;
+}
+
+/** A stream's place among those that are told. */
 interface Place {
   leave(): Promise<void>;
 }
-const NOWHERE: Place = { leave: async () => undefined };
+
+/** What lines are about, each once. */
+const kindsOf = (lines: readonly { kind: JournalKind }[]): JournalKind[] => [...new Set(lines.map((l) => l.kind))];
+const keyOf = ({ school, book }: { school: string; book: string }): string => `${school} ${book}`;
 
 /** All pages of this server that have one book open. */
 interface Room {
@@ -50,76 +68,92 @@ interface Room {
  */
 export class Live {
   private readonly rooms = new Map<string, Room>();
+  private readonly streams = new Set<Stream>();
   private listener: Promise<Listener> | null = null;
   private stopBeat = (): void => undefined;
   private ended = false;
 
   constructor(
+    private readonly kinds: JournalKinds,
     private readonly pool: pg.Pool,
     private readonly databaseUrl: string,
     private readonly failed: (error: unknown) => void,
   ) {}
 
-  /** Adds a page; it is told everything after line `seq`. Where that cannot be, it is ended and tries again by itself. */
+  /** Refuses one stream more of somebody who has as many as may be. */
+  requireRoom(person: string): void {
+    if ([...this.streams].filter((s) => s.person === person).length >= MOST_STREAMS)
+      throw new Refusal('slow-down', `You have ${MOST_STREAMS} pages open that are told of changes. Close one first.`);
+  }
+
+  /**
+   * Adds a stream; it is told what comes after the given line in each book (null: from now on). Where that cannot be, it
+   * is ended, and its page tries again by itself.
+   */
   async enter(
-    who: { school: string; book: string; person: string; office: boolean },
-    seq: number | null,
+    who: Follower,
+    books: ReadonlyMap<string, number | null>,
     send: (event: LiveEvent) => void,
     end: () => void,
   ): Promise<Place> {
+    const stream: Stream = { ...who, watchers: new Set(), send, end };
+    this.streams.add(stream);
     try {
-      return await this.begin(who, seq, send, end);
+      this.listener ??= this.listen();
+      await this.listener;
+      for (const [book, seq] of books) await this.follow(stream, book, seq);
     } catch (error) {
       // A server that ends has let go of its database; whoever was just coming in goes to the next one.
       if (!this.ended) this.failed(error);
-      end();
-      return NOWHERE;
+      stream.end();
     }
+    if (this.ended || stream.watchers.size === 0) stream.end();
+    return { leave: () => this.leave(stream) };
   }
 
-  private async begin(
-    who: { school: string; book: string; person: string; office: boolean },
-    seq: number | null,
-    send: (event: LiveEvent) => void,
-    end: () => void,
-  ): Promise<Place> {
-    this.listener ??= this.listen();
-    await this.listener;
-    // The server is ending: the page comes back to the next one by itself.
-    if (this.ended) {
-      end();
-      return NOWHERE;
-    }
-    const key = `${who.school} ${who.book}`;
-    const now = (await findBook(this.pool, who.school, who.book))!.seq;
-    const watcher: Watcher = { ...who, connection: newId('c'), seq: seq ?? now, send, end };
-    let room = this.rooms.get(key);
-    if (!room)
-      this.rooms.set(
-        key,
-        (room = { school: who.school, book: who.book, watchers: new Set(), reading: false, again: false }),
-      );
+  private async follow(stream: Stream, book: string, seq: number | null): Promise<void> {
+    const { school, person, session } = stream;
+    const watcher: Watcher = { school, person, session, book, connection: newId('c'), seq: 0, stream };
+    const found = await findBook(this.pool, school, book);
+    if (!found || !(await stillHere(this.pool, [watcher])).has(watcher.connection))
+      return stream.send({ kind: 'gone', book });
+    // Its page has gone meanwhile, or the server is ending.
+    if (this.ended || !this.streams.has(stream)) return;
+    watcher.seq = seq ?? found.seq;
+    const key = keyOf(watcher);
+    const room = this.rooms.get(key) ?? { school, book, watchers: new Set(), reading: false, again: false };
+    this.rooms.set(key, room);
     room.watchers.add(watcher);
-    send({ kind: 'hello', connection: watcher.connection, seq: watcher.seq });
+    stream.watchers.add(watcher);
+    stream.send({ kind: 'hello', book, connection: watcher.connection, seq: watcher.seq });
     await enter(this.pool, watcher);
     this.read(key);
     await this.tellPeople(key);
-    return {
-      leave: async () => {
-        room.watchers.delete(watcher);
-        if (room.watchers.size === 0 && this.rooms.get(key) === room) this.rooms.delete(key);
-        if (!this.ended) await leave(this.pool, watcher.connection).catch(this.failed);
-      },
-    };
+  }
+
+  private async leave(stream: Stream): Promise<void> {
+    this.streams.delete(stream);
+    for (const watcher of stream.watchers) {
+      this.forget(watcher);
+      if (!this.ended) await leave(this.pool, watcher.connection).catch(this.failed);
+    }
+  }
+
+  private forget(watcher: Watcher): void {
+    watcher.stream.watchers.delete(watcher);
+    const room = this.rooms.get(keyOf(watcher));
+    room?.watchers.delete(watcher);
+    if (room?.watchers.size === 0) this.rooms.delete(keyOf(watcher));
   }
 
   private async listen(): Promise<Listener> {
     const listener = new Listener(
       this.databaseUrl,
-      ['book', 'presence'],
+      ['book', 'presence', 'feedback'],
       (channel, words) => {
         const key = words.split(' ').slice(0, 2).join(' ');
         if (channel === 'book') this.read(key);
+        else if (channel === 'feedback') void this.tellFeedback(key, words).catch(this.failed);
         else void this.tellPeople(key).catch(this.failed);
       },
       () => {
@@ -154,38 +188,51 @@ export class Live {
   }
 
   private async readRoom(room: Room): Promise<void> {
-    const from = Math.min(...[...room.watchers].map((w) => w.seq));
+    if (room.watchers.size === 0) return;
+    await this.partWithOthers([...room.watchers]);
+    const from = [...room.watchers].reduce((least, w) => Math.min(least, w.seq), Infinity);
     if (!Number.isFinite(from)) return;
     const lines = await linesAfter(this.pool, room.school, room.book, from, MANY + 1);
     const last = lines[lines.length - 1];
     if (!last) return;
-    const others = lines.filter((l) => !['cell', 'release', 'withdraw', 'note'].includes(l.kind));
-    if (lines.length > MANY || others.length > 0) {
+    const { book } = room;
+    const inScope = (scope: string) => lines.filter((l) => this.kinds.liveScope(l.kind) === scope);
+    const frame = inScope('document');
+    if (lines.length > MANY || frame.length > 0) {
       const seq = (await findBook(this.pool, room.school, room.book))?.seq ?? last.seq;
-      this.tell(room, last.seq, () => ({ kind: 'book', seq, what: [...new Set(others.map((l) => l.kind))] }), seq);
+      this.tell(room, last.seq, () => ({ kind: 'book', book, seq, what: kindsOf(lines) }), seq);
       return;
     }
     const cells = new Map<string, { seq: number; person: string; by: string; assessment: string; enrolment: string }>();
-    for (const l of lines)
-      if (l.kind !== 'note' && l.assessment && l.enrolment) {
+    for (const l of inScope('cell'))
+      if (l.assessment && l.enrolment) {
         const place = { assessment: l.assessment, enrolment: l.enrolment };
         cells.set(cellKeyOf(place), { ...place, seq: l.seq, person: l.person, by: personName(l) });
       }
     const now = await currentCells(this.pool, room.school, room.book, [...cells.values()]);
     const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by }));
-    const notes = lines.filter((l) => l.kind === 'note');
+    const notes = inScope('note');
     const remarks: StaffNote[] = [];
     for (const key of new Set(notes.map((l) => `${l.enrolment} ${l.assessment ?? WHOLE_STUDENT}`))) {
       const [enrolment, place] = key.split(' ') as [string, string];
       remarks.push(await currentNote(this.pool, room.school, room.book, enrolment, place));
     }
+    const beside = inScope('beside');
+    const marked = inScope('marking');
+    for (const w of room.watchers) {
+      const what = kindsOf(beside.filter((l) => l.seq > w.seq));
+      if (what.length > 0) w.stream.send({ kind: 'beside', book, seq: last.seq, what });
+      const places = marked.filter((l) => l.seq > w.seq).map((l) => ({ assessment: l.assessment!, enrolment: l.enrolment! })); // prettier-ignore
+      if (places.length > 0) w.stream.send({ kind: 'marking', book, seq: last.seq, places });
+    }
     this.tell(room, last.seq, (w) => {
       const fresh = states.filter((s) => s.state.seq > w.seq);
       // What somebody did themselves, here or on another page, is no news to them.
       const by = fresh.map((s) => (s.person === w.person ? '' : s.by));
-      return fresh.length === 0 ? null : { kind: 'cells', seq: last.seq, cells: fresh.map((s) => s.state), by };
+      return fresh.length === 0 ? null : { kind: 'cells', book, seq: last.seq, cells: fresh.map((s) => s.state), by };
     });
-    if (remarks.length > 0) for (const w of room.watchers) w.send({ kind: 'remarks', seq: last.seq, remarks });
+    if (remarks.length > 0)
+      for (const w of room.watchers) w.stream.send({ kind: 'remarks', book, seq: last.seq, remarks });
   }
 
   /** Sends each watcher what is after its own line, and moves it on. */
@@ -194,7 +241,7 @@ export class Live {
       if (w.seq >= upTo) continue;
       const e = event(w);
       w.seq = moveTo;
-      if (e) w.send(e);
+      if (e) w.stream.send(e);
     }
   }
 
@@ -211,21 +258,39 @@ export class Live {
           enrolment: p.enrolment,
           assessment: p.assessment,
         }));
-      w.send({ kind: 'people', people });
+      w.stream.send({ kind: 'people', book: room.book, people });
     }
   }
 
-  /** Renews who is here, and ends the pages of those who may not look any more. */
+  /** Somebody wrote in a note: pages that have it open fetch what they lack. */
+  private async tellFeedback(key: string, words: string): Promise<void> {
+    const room = this.rooms.get(key);
+    if (!room || this.ended) return;
+    await this.partWithOthers([...room.watchers]);
+    const [, book, assessment, enrolment, work] = words.split(' ') as [string, string, string, string, string];
+    for (const w of room.watchers) w.stream.send({ kind: 'feedback', book, assessment, enrolment, work });
+  }
+
+  /** Renews who is here, and ends the streams of those who may not look any more. */
   private async keepAlive(): Promise<void> {
-    const all = [...this.rooms.values()].flatMap((r) => [...r.watchers]);
+    const all = [...this.streams].flatMap((s) => [...s.watchers]);
     if (all.length === 0) return;
     await renew(
       this.pool,
       all.map((w) => w.connection),
     );
-    for (const w of all) {
-      if (!w.office && (await roleInBook(this.pool, w.school, w.book, w.person)) === null) w.end();
-      else await visit(this.pool, w.school, w.book, w.person, w.seq);
+    await this.partWithOthers(all);
+    for (const w of all) if (w.stream.watchers.has(w)) await visit(this.pool, w.school, w.book, w.person, w.seq);
+  }
+
+  /** Tells nothing more to those who have signed out, are not of the school any more, or were taken off the book. */
+  private async partWithOthers(watchers: Watcher[]): Promise<void> {
+    const here = await stillHere(this.pool, watchers);
+    for (const w of watchers) {
+      if (here.has(w.connection) || !w.stream.watchers.has(w)) continue;
+      this.forget(w);
+      w.stream.send({ kind: 'gone', book: w.book });
+      if (w.stream.watchers.size === 0) w.stream.end();
     }
   }
 
@@ -233,7 +298,7 @@ export class Live {
     this.ended = true;
     this.stopBeat();
     const listener = await this.listener?.catch(() => null);
-    for (const room of this.rooms.values()) for (const w of room.watchers) w.end();
+    for (const stream of this.streams) stream.end();
     await listener?.stop();
   }
 }

@@ -14,11 +14,12 @@ export async function visit(
   seq: number,
 ): Promise<{ since: number; at: string } | null> {
   const { rows } = await db.query<{ since: number; at: string; first: boolean }>(
-    `insert into last_visit as v (school, book, person, since_seq, since_at, seq) values ($1, $2, $3, $4, clock_timestamp(), $4)
+    `insert into last_visit as v (school, book, person, since_seq, since_at, at, seq)
+       select $1, $2, $3, $4, m.now, m.now, $4 from (select school_now($1) as now) m
      on conflict (school, book, person) do update set
-       since_seq = case when v.at < clock_timestamp() - make_interval(mins => ${AWAY}) then v.seq else v.since_seq end,
-       since_at = case when v.at < clock_timestamp() - make_interval(mins => ${AWAY}) then v.at else v.since_at end,
-       seq = greatest(v.seq, excluded.seq), at = clock_timestamp()
+       since_seq = case when v.at < excluded.at - make_interval(mins => ${AWAY}) then v.seq else v.since_seq end,
+       since_at = case when v.at < excluded.at - make_interval(mins => ${AWAY}) then v.at else v.since_at end,
+       seq = greatest(v.seq, excluded.seq), at = excluded.at
      returning since_seq as since, since_at as at`,
     [school, book, person, seq],
   );
@@ -113,4 +114,29 @@ export async function renew(db: Db, connections: string[]): Promise<void> {
 
 export async function leave(db: Db, connection: string): Promise<void> {
   await db.query('delete from presence where connection = $1', [connection]);
+}
+
+/** The connections of those who are signed in still, active, and on the book's staff or of the office. */
+export async function stillHere(
+  db: Db,
+  all: readonly { connection: string; session: string; school: string; book: string; person: string }[],
+): Promise<Set<string>> {
+  const { rows } = await db.query<{ connection: string }>({
+    name: 'still-here',
+    text: `select n.connection from unnest($1::text[], $2::text[], $3::text[], $4::text[], $5::text[])
+        as n (connection, sid, school, book, person)
+      cross join lateral (select 1 from session x where x.sid = n.sid and x.expire >= now()
+        and x.sess ->> 'school' = n.school and x.sess ->> 'person' = n.person offset 0) s
+      cross join lateral (select x.role from person x where x.school = n.school and x.id = n.person and x.active offset 0) p
+      where p.role = 'administrator' or exists (select 1 from book_staff w
+        where w.school = n.school and w.book = n.book and w.person = n.person)`,
+    values: [
+      all.map((w) => w.connection),
+      all.map((w) => w.session),
+      all.map((w) => w.school),
+      all.map((w) => w.book),
+      all.map((w) => w.person),
+    ],
+  });
+  return new Set(rows.map((r) => r.connection));
 }

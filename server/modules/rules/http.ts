@@ -2,7 +2,7 @@ import { KeptTrials, TrialWrite, RulesState, RulesWrite } from '@contract/rules'
 import { Refusal } from '../../kernel/refusal';
 import { makeRules } from './rules';
 import { deleteTrial, putTrial, trialsOf } from './sql';
-import { route, whoOf, type Route } from '../../http/route';
+import { LONG_LIST, WHOLE_BOOK, route, whoOf, type Route } from '../../http/route';
 import { Done } from '@contract/wire';
 /** Trials that one person may keep in a book. */
 const MOST = 20;
@@ -14,13 +14,14 @@ export const ruleRoutes: Route[] = [
     permission: 'book-manage',
     summary: 'Make a new version of the rules, with a reason; and what was tried together with them.',
     body: RulesWrite,
+    maxBytes: WHOLE_BOOK,
     answer: RulesState,
     handler: (c) => makeRules(c.pool, whoOf(c), c.body),
   }),
   route({
     method: 'get',
     path: '/books/{book}/trials',
-    permission: 'book-manage',
+    permission: 'book-read',
     summary: 'The trials that the person keeps beside the rules.',
     answer: KeptTrials,
     handler: (c) => trialsOf(c.pool, whoOf(c)),
@@ -31,6 +32,7 @@ export const ruleRoutes: Route[] = [
     permission: 'book-manage',
     summary: 'Keep a trial beside the rules.',
     body: TrialWrite,
+    maxBytes: LONG_LIST,
     answer: Done,
     async handler(c) {
       if (!/^[A-Za-z0-9._-]{1,64}$/.test(c.params['trial']!))

@@ -1,1 +1,2 @@
 export { type ChangedAssessment, writeRules } from './rules';
+export { ruleKinds } from './journal-kinds';

@@ -1,9 +1,11 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
-import { insertBatch } from '../../kernel/journal/sql/batches';
-import { newId, transaction, type Db } from '../../kernel/database';
+import type { BookTransaction } from '../../kernel/book-transaction';
 import {
+  type Author,
+  type Commit,
+  commitBook,
   assessmentText,
   requireItemKeys,
   requireMarksFit,
@@ -15,23 +17,20 @@ import {
   type BookRow,
   insertRules,
 } from '../books';
-import { operationOf, type WantedCell } from '../../kernel/cells/cell';
+import { type WantedCell } from '../../kernel/cells/cell';
 import { requireReasonFor, changeCells } from '../scores';
 import { Refusal } from '../../kernel/refusal';
 import { governedOf, requireWithinPolicy } from '../policy';
-import { type Who, lockBook, operationDone, reserveJournalNumbers, writeLines } from '../../kernel/journal/sql/lines';
+import { type LineContent } from '../../kernel/journal/sql/lines';
 import { updateAssessment } from '../assessments';
 import type { RulesState, RulesWrite } from '@contract/rules';
 
 /** Makes a new version of the rules, and with it the settings of assessments that were tried together with them. */
-export function makeRules(pool: pg.Pool, who: Who, write: RulesWrite): Promise<RulesState> {
-  return transaction(pool, async (db) => {
+export function makeRules(pool: pg.Pool, who: Author, write: RulesWrite): Promise<RulesState> {
+  return commitBook(pool, who, write.operation, async (db) => {
     const { school, book } = who;
-    const seq = await lockBook(db, school, book);
     const row = (await findBook(db, school, book))!;
     const was = await rulesAt(db, school, book, row.rulesVersion);
-    if ((await operationDone(db, school, book, write.operation)) !== null)
-      return { version: row.rulesVersion, rules: was, seq };
     if (row.rulesVersion !== write.version)
       throw new Refusal(
         'stale',
@@ -62,8 +61,8 @@ export function makeRules(pool: pg.Pool, who: Who, write: RulesWrite): Promise<R
 
     await requireReasonFor(db, who, write.cells ?? [], write.reason);
     await requireWithinPolicy(db, school, governedOf(was, all), governedOf(write.rules, next), write.reason);
-    const { operation, rules, reason, cells } = write;
-    return writeRules(db, who, { row, was, rules, changes, cells: cells ?? [], operation, reason, title: 'Rules' });
+    const { rules, reason, cells } = write;
+    return writeRules(db, who, { row, was, rules, changes, cells: cells ?? [], reason, title: 'Rules' });
   });
 }
 
@@ -73,58 +72,41 @@ export interface ChangedAssessment {
   is: AssessmentRow;
 }
 
-/** What is made together: rules, settings of assessments, cells. It was checked; the book is held. */
+/** What is made together: rules, settings of assessments, cells. It was checked. */
 export interface RulesMaking {
   row: BookRow;
   was: RulesPart;
   rules: RulesPart;
   changes: ChangedAssessment[];
   cells?: WantedCell[];
-  operation: string;
   reason: string;
   /** What the set is called in the journal. */
   title: string;
 }
 
-/** Writes rules and what goes with them, with their lines in the journal. */
-export async function writeRules(db: Db, who: Who, made: RulesMaking): Promise<RulesState> {
+/** Writes rules and what goes with them; gives their lines for the journal. */
+export async function writeRules(db: BookTransaction, who: Author, made: RulesMaking): Promise<Commit<RulesState>> {
   const { school, book } = who;
   const { row, was, rules, changes, reason, cells = [] } = made;
   const newRules = canonical(was) !== canonical(rules);
   const version = newRules ? row.rulesVersion + 1 : row.rulesVersion;
   if (newRules) await insertRules(db, { ...who, version, rules, by: who.person, reason });
   for (const { is } of changes) await updateAssessment(db, school, book, is);
-  const lines = [
-    ...(newRules
-      ? [
-          {
-            kind: 'rules' as const,
-            assessment: null,
-            enrolment: null,
-            was: canonical(was),
-            becomes: canonical(rules),
-          },
-        ]
-      : []),
-    ...changes.map((c) => ({
-      kind: 'assessment' as const,
-      assessment: c.is.id,
-      enrolment: null,
-      was: assessmentText(c.was),
-      becomes: assessmentText(c.is),
-    })),
-  ].map((l, i) => ({ operation: operationOf(made.operation, i), ...l }));
-  const count = lines.length + cells.length;
-  if (count === 0) return { version, rules, seq: row.seq };
-  const first = await reserveJournalNumbers(db, school, book, count);
-  // One line alone is a set without a row of its own.
-  const batch = newId('b');
-  if (count > 1) await insertBatch(db, who, { id: batch, kind: 'change', title: made.title, cells: count });
-  const why = { ...(count > 1 ? { batch } : {}), ...(reason ? { reason } : {}) };
-  if (lines.length > 0) await writeLines(db, who, first, lines, why);
-  if (cells.length > 0) {
-    const operation = lines.length === 0 ? made.operation : `${made.operation}-cells`;
-    await changeCells(db, who, first + lines.length, cells, operation, { id: batch, ...(reason ? { reason } : {}) });
-  }
-  return { version, rules, seq: first + count - 1 };
+  const lines: LineContent[] = changes.map((c) => ({
+    kind: 'assessment',
+    assessment: c.is.id,
+    enrolment: null,
+    was: assessmentText(c.was),
+    becomes: assessmentText(c.is),
+  }));
+  if (newRules)
+    lines.unshift({ kind: 'rules', assessment: null, enrolment: null, was: canonical(was), becomes: canonical(rules) });
+  if (cells.length > 0) lines.push(...(await changeCells(db, who, cells)).lines);
+  return {
+    lines,
+    // One line alone is a set without a row of its own.
+    ...(lines.length > 1 ? { set: { kind: 'change', title: made.title } } : {}),
+    reason,
+    answer: ({ last }) => ({ version, rules, seq: last }),
+  };
 }

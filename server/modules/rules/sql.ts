@@ -20,8 +20,8 @@ export async function trialsOf(db: Db, who: Keeper): Promise<KeptTrial[]> {
 /** Keeps a trial; false where the person has `most` others already. */
 export async function putTrial(db: Db, who: Keeper, id: string, write: TrialWrite, most: number): Promise<boolean> {
   const { rowCount } = await db.query(
-    `insert into saved_trial (school, book, person, id, title, body)
-     select $1, $2, $3, $4, $5, $6 where (select count(*) from saved_trial
+    `insert into saved_trial (school, book, person, id, title, body, made_at)
+     select $1, $2, $3, $4, $5, $6, school_now($1) where (select count(*) from saved_trial
        where school = $1 and book = $2 and person = $3 and id <> $4) < $7
      on conflict (school, book, person, id) do update set title = excluded.title, body = excluded.body`,
     [who.school, who.book, who.person, id, write.title, JSON.stringify(write.body), most],

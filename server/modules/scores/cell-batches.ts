@@ -1,90 +1,70 @@
 import type { BatchMade, IntakeWrite, ChangesMade, ChangesWrite, EntryState } from '@contract/scores';
 import type pg from 'pg';
-import { batchByOperation, findBatch, insertBatch } from '../../kernel/journal/sql/batches';
-import { newId, transaction, type Db } from '../../kernel/database';
-import { insertNotices } from '../notices';
-import { putEnds } from './sql/exception-ends';
-import { cellKeyOf, stateOf, type WantedCell } from '../../kernel/cells/cell';
-import { type Who, lockBook, reserveJournalNumbers, operationDone } from '../../kernel/journal/sql/lines';
-import { changeCells, currentCells } from './change-cells';
+import { stateOf, type WantedCell } from '../../kernel/cells/cell';
+import { commitBook, type Author } from '../books';
+import { tellStudents } from '../notices';
+import { openAgain } from './open-again';
+import { Refusal } from '../../kernel/refusal';
+import { changeCells } from './change-cells';
 import { requireReasonFor } from './exception-reasons';
+import { putEnds } from './sql/exception-ends';
 
-/** Brings many cells in as one batch, all or none. The same operation again changes nothing more. */
-export async function applyIntake(
+/** Brings many cells in as one batch, all or none. */
+export function applyIntake(
   pool: pg.Pool,
-  who: Who,
+  who: Author,
   { operation, title, cells, reason }: IntakeWrite,
 ): Promise<BatchMade> {
-  return transaction(pool, async (db) => {
-    const seq = await lockBook(db, who.school, who.book);
-    const done = await batchByOperation(db, who.school, who.book, operation);
-    if (done) return { batch: done.id, cells: done.lines, seq };
+  return commitBook(pool, who, operation, async (db) => {
     await requireReasonFor(db, who, cells, reason);
-    const why = reason?.trim();
-    const id = newId('b');
-    const first = await reserveJournalNumbers(db, who.school, who.book, cells.length);
-    await insertBatch(db, who, { id, kind: 'intake', title, cells: cells.length });
-    await changeCells(db, who, first, cells, operation, { id, ...(why ? { reason: why } : {}) });
-    return { batch: id, cells: cells.length, seq: first + cells.length - 1 };
+    const { lines } = await changeCells(db, who, cells);
+    return {
+      lines,
+      set: { kind: 'intake', title },
+      reason,
+      answer: ({ batch, last }) => ({ batch, cells: cells.length, seq: last }),
+    };
   });
 }
 
 /** Changes cells together: a paste, a fill, a range that is cleared. All or none; put back as one. */
-export async function applyChanges(pool: pg.Pool, who: Who, write: ChangesWrite): Promise<ChangesMade> {
-  return transaction(pool, async (db) => {
-    const seq = await lockBook(db, who.school, who.book);
-    const done = await batchByOperation(db, who.school, who.book, write.operation);
-    if (done) return { batch: done.id, seq, cells: await cellsOfBatch(db, who, done.id, seq) };
+export function applyChanges(pool: pg.Pool, who: Author, write: ChangesWrite): Promise<ChangesMade> {
+  return commitBook(pool, who, write.operation, async (db, { role }) => {
+    if ((write.tell || write.again) && role === 'marker')
+      throw new Refusal('not-allowed', 'Only the teachers of this book write to its students. Nothing was changed.');
     await requireReasonFor(db, who, write.cells, write.reason);
-    const id = newId('b');
-    const first = await reserveJournalNumbers(db, who.school, who.book, write.cells.length);
-    await insertBatch(db, who, { id, kind: write.kind, title: write.title ?? '', cells: write.cells.length });
-    const reason = write.reason?.trim();
-    const next = await changeCells(db, who, first, write.cells, write.operation, { id, ...(reason ? { reason } : {}) });
-    if (write.ends) {
-      const places = write.cells.map((c) => ({ enrolment: c.enrolment, place: c.assessment }));
-      await putEnds(db, who, places, write.ends.kind, write.ends.at);
-    }
-    if (write.tell) {
+    const { cells, lines } = await changeCells(db, who, write.cells);
+    if (write.again) await openAgain(db, who, write);
+    else if (write.tell) {
       const students = [...new Set(write.cells.map((c) => c.enrolment))];
-      await insertNotices(db, who.school, who.book, students, write.tell);
+      const [assessment, ...others] = new Set(write.cells.map((c) => c.assessment));
+      const about = assessment && others.length === 0 ? { assessment } : {};
+      await tellStudents(db, who.school, who.book, students, { text: write.tell, ...about });
     }
     return {
-      batch: id,
-      seq: first + write.cells.length - 1,
-      cells: next.map((c, i) => stateOf(c, first + i)),
+      lines,
+      set: { kind: write.kind, title: write.title ?? '' },
+      reason: write.reason,
+      async after() {
+        const places = write.cells.map((c) => ({ enrolment: c.enrolment, place: c.assessment }));
+        if (write.ends) await putEnds(db, who, places, write.ends.kind, write.ends.at);
+      },
+      answer: ({ batch, first, last }) => ({ batch, seq: last, cells: cells.map((c, i) => stateOf(c, first + i)) }),
     };
   });
 }
 
 /** Changes one cell in a way that may want a reason. */
-export async function changeWithReason(
+export function changeWithReason(
   pool: pg.Pool,
-  who: Who,
+  who: Author,
   operation: string,
   wanted: WantedCell,
   reason: string,
 ): Promise<EntryState> {
-  return transaction(pool, async (db) => {
-    await lockBook(db, who.school, who.book);
-    const done = await operationDone(db, who.school, who.book, operation);
-    if (done !== null) {
-      const now = await currentCells(db, who.school, who.book, [wanted]);
-      return stateOf(now.get(cellKeyOf(wanted))!, done);
-    }
+  return commitBook(pool, who, operation, async (db) => {
     await requireReasonFor(db, who, [wanted], reason);
-    const first = await reserveJournalNumbers(db, who.school, who.book, 1);
-    const [is] = await changeCells(db, who, first, [wanted], operation, { id: newId('b'), reason: reason.trim() });
-    return stateOf(is!, first);
+    const { cells, lines } = await changeCells(db, who, [wanted]);
+    return { lines, reason, answer: ({ first }) => stateOf(cells[0]!, first) };
   });
-}
-
-/** The cells of a batch as they are now. */
-async function cellsOfBatch(db: Db, who: Who, batch: string, seq: number) {
-  const places = (await findBatch(db, who.school, who.book, batch))!.lines.map((l) => ({
-    assessment: l.assessment!,
-    enrolment: l.enrolment!,
-  }));
-  const now = await currentCells(db, who.school, who.book, places);
-  return places.map((p) => stateOf(now.get(cellKeyOf(p))!, seq));
 }

@@ -1,10 +1,13 @@
 import { counted } from '@core/words/count';
-import { type CellChange } from '@core/book/change';
+import type { EntryContent } from '@core/book/change';
+import { soundContent, validateCell } from '@core/book/checks/validate-cell';
+import type { BookTransaction } from '../../kernel/book-transaction';
 import type { Db } from '../../kernel/database';
 import { readCells, writeCells, type CellRow } from '../../kernel/cells/sql';
+import { type ScoredAssessment } from '../../kernel/cells/cell-cache';
 import { Refusal } from '../../kernel/refusal';
-import { type AssessmentRow, assessmentsNamed, enrolledAmong } from '../books';
-import { type Who, writeLines } from '../../kernel/journal/sql/lines';
+import { assessmentsNamed, enrolledAmong, findBook, marksOf, rulesAt } from '../books';
+import { type LineContent, type Who } from '../../kernel/journal/sql/lines';
 import {
   type WantedCell,
   type CellPlace,
@@ -13,7 +16,6 @@ import {
   stateOf,
   nextCell,
   cellLine,
-  operationOf,
 } from '../../kernel/cells/cell';
 
 /** What is kept of these cells now, by {@link cellKeyOf}. Cells that hold nothing are there with version 0. */
@@ -32,40 +34,40 @@ export async function currentCells(
   return byKey;
 }
 
-/** Why each change is not possible; null where it is. */
-export async function impossibleOf(
-  db: Db,
-  who: { school: string; book: string },
-  wanted: WantedCell[],
-): Promise<(string | null)[]> {
-  const assessments = new Map(
-    (await assessmentsNamed(db, who.school, who.book, [...new Set(wanted.map((w) => w.assessment))])).map((a) => [
-      a.id,
-      a,
-    ]),
-  );
-  const students = await enrolledAmong(db, who.school, who.book, [...new Set(wanted.map((w) => w.enrolment))]);
-  return wanted.map((w) => whyNot(w, assessments, students));
+/** What is known of a book that cells of it are changed in. */
+export interface ScoredBook {
+  assessments: ReadonlyMap<string, ScoredAssessment>;
+  students: ReadonlySet<string>;
 }
 
-/** Why a change is not possible in a book that has these assessments and students; null where it is. */
-export function whyNot(
-  w: WantedCell,
-  assessments: ReadonlyMap<string, Pick<AssessmentRow, 'title' | 'more'>>,
-  students: ReadonlySet<string>,
-): string | null {
+/** What becomes of one cell: what it is next, or why not. */
+export type CellPlan = { next: CellRow } | { stale: CellRow } | { fault: string };
+
+/** The one definition of what a change of a cell does, whether it comes alone or among others. */
+export function planCell(w: WantedCell, now: CellRow, { assessments, students }: ScoredBook): CellPlan {
   const assessment = assessments.get(w.assessment);
-  if (!assessment) return 'There is no such assessment in this book.';
-  if (!students.has(w.enrolment)) return 'There is no such student in this book.';
-  return impossible(w.change, assessment);
+  if (!assessment) return { fault: 'There is no such assessment in this book.' };
+  if (!students.has(w.enrolment)) return { fault: 'There is no such student in this book.' };
+  if (now.version !== w.version) return { stale: now };
+  // What cannot be read goes with the first change of it; the journal keeps what it was.
+  const next = nextCell({ ...now, content: soundContent(now.content, assessment.marks) }, w.change);
+  const fault = faultOf(next.content, assessment);
+  return fault === null ? { next } : { fault };
 }
 
-function impossible(change: CellChange, assessment: Pick<AssessmentRow, 'title' | 'more'>): string | null {
-  if (change.kind === 'mark' || (change.kind === 'put' && change.entry.attempts?.some((a) => a.mark !== undefined)))
-    if (!assessment.more.marks) return `${assessment.title} has no named marks.`;
-  if (change.kind === 'put' && change.entry.attempts?.some((a) => a.score !== undefined && a.mark !== undefined))
-    return 'An attempt has either a score or a mark, not both.';
-  return null;
+function faultOf(content: EntryContent, { title, marks }: ScoredAssessment): string | null {
+  const mark = content.attempts?.find((a) => a.mark !== undefined && !marks?.has(a.mark))?.mark;
+  if (mark === undefined) return validateCell(content, marks);
+  return marks === null ? `${title} has no named marks.` : `“${mark}” is none of the marks of ${title}.`;
+}
+
+async function scoredBook(db: Db, { school, book }: Who, places: CellPlace[]): Promise<ScoredBook> {
+  const named = await assessmentsNamed(db, school, book, [...new Set(places.map((w) => w.assessment))]);
+  const rules = await rulesAt(db, school, book, (await findBook(db, school, book))!.rulesVersion);
+  return {
+    assessments: new Map(named.map((a) => [a.id, { title: a.title, marks: marksOf(rules, a) }])),
+    students: await enrolledAmong(db, school, book, [...new Set(places.map((w) => w.enrolment))]),
+  };
 }
 
 export function staleRefusal(stale: CellRow[], all: number): Refusal {
@@ -80,17 +82,14 @@ export function staleRefusal(stale: CellRow[], all: number): Refusal {
 }
 
 /**
- * Changes cells under the book's lock, which the caller holds with the journal's lines reserved from `first`: all, or
- * none where one is stale, not possible or named twice.
+ * Changes cells of a book that is being committed: all, or none where one is stale, not possible or named twice. Gives
+ * them as they are then, and their lines for the journal.
  */
 export async function changeCells(
-  db: Db,
+  db: BookTransaction,
   who: Who,
-  first: number,
   wanted: WantedCell[],
-  operation: string,
-  batch?: { id: string; reason?: string },
-): Promise<CellRow[]> {
+): Promise<{ cells: CellRow[]; lines: LineContent[] }> {
   const kept = await currentCells(db, who.school, who.book, wanted);
   const rows = wanted.map((w) => kept.get(cellKeyOf(w))!);
   const twice = wanted.length - kept.size;
@@ -99,21 +98,16 @@ export async function changeCells(
       'bad-request',
       `${counted(twice, 'cell is', 'cells are')} named twice in what was sent. Nothing was changed.`,
     );
-  const stale = rows.filter((r, i) => r.version !== wanted[i]!.version);
-  if (stale.length > 0) throw staleRefusal(stale, wanted.length);
-  const errors = (await impossibleOf(db, who, wanted)).flatMap((detail, i) =>
-    detail === null ? [] : [{ pointer: wanted.length === 1 ? '/change' : `/cells/${i}/change`, detail }],
+  const known = await scoredBook(db, who, wanted);
+  const plans = rows.map((r, i) => planCell(wanted[i]!, r, known));
+  const errors = plans.flatMap((p, i) =>
+    'fault' in p ? [{ pointer: wanted.length === 1 ? '/change' : `/cells/${i}/change`, detail: p.fault }] : [],
   );
   if (errors.length > 0)
     throw new Refusal('bad-request', `${errors[0]!.detail} Nothing was changed.`, { errors: errors.slice(0, 100) });
-  const next = rows.map((r, i) => nextCell(r, wanted[i]!.change));
+  const stale = plans.flatMap((p) => ('stale' in p ? [p.stale] : []));
+  if (stale.length > 0) throw staleRefusal(stale, wanted.length);
+  const next = plans.flatMap((p) => ('next' in p ? [p.next] : []));
   await writeCells(db, who.school, who.book, next);
-  await writeLines(
-    db,
-    who,
-    first,
-    rows.map((r, i) => cellLine(operationOf(operation, i), r, next[i]!)),
-    batch ? { batch: batch.id, ...(batch.reason ? { reason: batch.reason } : {}) } : {},
-  );
-  return next;
+  return { cells: next, lines: rows.map((r, i) => cellLine(r, next[i]!)) };
 }

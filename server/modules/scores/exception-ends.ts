@@ -1,56 +1,62 @@
-import { fromOf } from './exceptions';
 import { canonical } from '@core/book/canonical';
-import { withoutException, type CellException, type ExceptionKind } from '@core/book/exceptions';
+import { EXCEPTION_KINDS, withoutException, type CellException, type ExceptionKind } from '@core/book/exceptions';
 import type pg from 'pg';
-import { studentsOf, writeEnrolments, writeOverride, momentOf } from '../books';
-import { insertBatch } from '../../kernel/journal/sql/batches';
-import { newId, transaction, type Db } from '../../kernel/database';
+import type { BookTransaction } from '../../kernel/book-transaction';
+import { cellKeyOf, cellLine, nextCell } from '../../kernel/cells/cell';
 import { writeCells } from '../../kernel/cells/sql';
-import { cellKeyOf, cellLine, nextCell, operationOf } from '../../kernel/cells/cell';
-import { sincesOf, WHOLE, booksWithEnded, takeEnded } from './sql/exception-ends';
-import {
-  type Who,
-  lockBook,
-  reserveJournalNumbers,
-  writeLines,
-  type JournalLine,
-} from '../../kernel/journal/sql/lines';
+import { newId } from '../../kernel/database';
+import type { JobData, JobKind } from '../../kernel/jobs';
+import { type LineContent, type Who } from '../../kernel/journal/sql/lines';
+import { type Author, commitBook, momentOf, studentsOf, systemAuthor, writeEnrolments, writeOverride } from '../books';
 import { currentCells } from './change-cells';
+import { endOf, enrolText, fromOf } from './exceptions';
 import { overrideText, overrideNow } from './overrides';
-import { endOf, enrolText } from './exceptions';
+import { sincesOf, WHOLE, booksWithEnded, takeEnded } from './sql/exception-ends';
 
-/** Ends every exception whose end has come, in the name of who had set it. Gives how many. */
-export async function endExceptions(pool: pg.Pool): Promise<number> {
-  let ended = 0;
-  for (const { school, book } of await booksWithEnded(pool))
-    ended += await transaction(pool, (db) => endIn(db, school, book));
-  return ended;
+/** Exceptions of one book whose end has come, and who had set them. */
+export type EndedExceptions = JobData & { book: string; setBy: string };
+
+/** Ends exceptions whose end has come, in the name of who had set them: a job for each book, so that none stops another. */
+export const exceptionEndsJob: JobKind<EndedExceptions> = {
+  name: 'exception-ends',
+  attempts: 8,
+  firstPauseSeconds: 5,
+  timeLimitSeconds: 120,
+  keyOf: (of) => `${of.school} ${of.book} ${of.setBy}`,
+  sweep: { everySeconds: 15, due: booksWithEnded },
+  run: async ({ pool }, of) => {
+    await endExceptions(pool, of);
+  },
+};
+
+/** Gives how many were ended. */
+export function endExceptions(pool: pg.Pool, { school, book, setBy }: EndedExceptions): Promise<number> {
+  return endIn(pool, systemAuthor(school, book, setBy, 'exceptions end'));
 }
 
-async function endIn(db: Db, school: string, book: string): Promise<number> {
-  await lockBook(db, school, book);
-  const taken = await takeEnded(db, school, book, await momentOf(db, school));
-  const places = taken.map((e) => ({
-    enrolment: e.enrolment,
-    assessment: e.place === WHOLE ? null : e.place,
-    ...fromOf(e.kind),
-  }));
-  const since = new Map((await sincesOf(db, school, book, places)).map((s) => [s.i, s]));
-  const over = taken.filter((e, i) => endOf(e, since.get(i)) !== null);
-  const cells = over.filter((e) => e.place !== WHOLE);
-  const now = await currentCells(
-    db,
-    school,
-    book,
-    cells.map((e) => ({ assessment: e.place, enrolment: e.enrolment })),
-  );
-  let ended = 0;
-  for (const setBy of new Set(over.map((e) => e.setBy))) {
-    const who = { school, book, person: setBy };
-    const operation = newId('end');
-    const lines: JournalLine[] = [];
+function endIn(pool: pg.Pool, who: Author): Promise<number> {
+  return commitBook(pool, who, newId('end'), async (db) => {
+    const { school, book } = who;
+    const taken = (await takeEnded(db, school, book, who.person, await momentOf(db, school))).filter((e) =>
+      EXCEPTION_KINDS.includes(e.kind),
+    );
+    const places = taken.map((e) => ({
+      enrolment: e.enrolment,
+      assessment: e.place === WHOLE ? null : e.place,
+      ...fromOf(e.kind),
+    }));
+    const since = new Map((await sincesOf(db, school, book, places)).map((s) => [s.i, s]));
+    const over = taken.filter((e, i) => endOf(e, since.get(i)) !== null);
+    const cells = over.filter((e) => e.place !== WHOLE);
+    const now = await currentCells(
+      db,
+      school,
+      book,
+      cells.map((e) => ({ assessment: e.place, enrolment: e.enrolment })),
+    );
+    const lines: LineContent[] = [];
     const changed = new Map<string, ReturnType<typeof nextCell>>();
-    for (const e of cells.filter((c) => c.setBy === setBy)) {
+    for (const e of cells) {
       const key = cellKeyOf({ assessment: e.place, enrolment: e.enrolment });
       const was = now.get(key)!;
       const content = withoutException(was.content, e.kind as CellException);
@@ -59,30 +65,23 @@ async function endIn(db: Db, school: string, book: string): Promise<number> {
       const is = nextCell(was, { kind: 'put', entry: content });
       now.set(key, is);
       changed.set(key, is);
-      lines.push(cellLine(operationOf(operation, lines.length), was, is));
+      lines.push(cellLine(was, is));
     }
-    for (const e of over.filter((x) => x.setBy === setBy && x.place === WHOLE)) {
-      const line = await endWhole(db, who, e, operationOf(operation, lines.length));
+    for (const e of over.filter((x) => x.place === WHOLE)) {
+      const line = await endWhole(db, who, e);
       if (line) lines.push(line);
     }
-    if (lines.length === 0) continue;
-    const batch = newId('b');
-    await insertBatch(db, who, { id: batch, kind: 'exception', title: 'Ended by their day', cells: lines.length });
-    await writeCells(db, school, book, [...changed.values()]);
-    const first = await reserveJournalNumbers(db, school, book, lines.length);
-    await writeLines(db, who, first, lines, { batch });
-    ended += lines.length;
-  }
-  return ended;
+    if (changed.size > 0) await writeCells(db, school, book, [...changed.values()]);
+    return { lines, set: { kind: 'exception', title: 'Ended by their day' }, answer: () => lines.length };
+  });
 }
 
 async function endWhole(
-  db: Db,
+  db: BookTransaction,
   who: Who,
   e: { enrolment: string; kind: ExceptionKind },
-  operation: string,
-): Promise<JournalLine | null> {
-  const base = { operation, assessment: null, enrolment: e.enrolment };
+): Promise<LineContent | null> {
+  const base = { assessment: null, enrolment: e.enrolment };
   if (e.kind === 'override') {
     const was = await overrideNow(db, who, e.enrolment);
     const is = { ...was, version: was.version + 1, percent: null, letter: null };

@@ -3,11 +3,14 @@ import type { BookDocument } from '@core/book/document';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 import type { ExceptionList } from '@contract/scores';
-import { endExceptions } from './exception-ends';
+import { endExceptions, exceptionEndsJob } from './exception-ends';
+import { booksWithEnded } from './sql/exception-ends';
+import { JobWorker } from '../../kernel/jobs/worker';
 
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();
+  await school.runClock('2026-11-24T09:00:00Z');
 });
 afterAll(() => school.close());
 
@@ -42,6 +45,12 @@ const enrol = (more: object, who = school.teacher) =>
     reason: '',
     ...more,
   });
+/** Ends what has ended; gives how many. */
+const look = async (): Promise<number> => {
+  const due = await booksWithEnded(school.pool);
+  const ended = await Promise.all(due.map((of) => endExceptions(school.pool, of)));
+  return ended.reduce((a, b) => a + b, 0);
+};
 
 describe('exceptions', () => {
   it('stand on one page with their reason, since when and by whom, whatever way they were made', async () => {
@@ -118,18 +127,18 @@ describe('exceptions', () => {
       ends: { kind: 'awaiting', at: '2026-11-30T09:00:00Z' },
     });
     await override(school.adaId, 0, { letter: 'B', until: '2026-11-30T09:00:00Z' });
-    expect(await endExceptions(school.pool)).toBe(0);
+    expect(await look()).toBe(0);
     expect((await list()).lines.filter((l) => l.until !== null)).toHaveLength(2);
-    await school.pool.query(`update school set fixed_now = '2026-12-01T09:00:00Z'`);
+    await school.runClock('2026-12-01T09:00:00Z');
     // Two servers look at once: one of them ends them.
-    const ended = await Promise.all([endExceptions(school.pool), endExceptions(school.pool)]);
+    const ended = await Promise.all([look(), look()]);
     expect(ended[0]! + ended[1]!).toBe(2);
     expect((await lines()).filter(([, , kind]) => kind === 'awaiting' || kind === 'override')).toEqual([]);
     const { rows } = await school.pool.query<{ login: string }>(
       `select distinct p.login from batch b join person p on p.school = b.school and p.id = b.made_by where b.title = 'Ended by their day'`,
     );
     expect(rows).toEqual([{ login: 'teacher' }]);
-    await school.pool.query(`update school set fixed_now = '2026-11-24T09:00:00Z'`);
+    await school.runClock('2026-11-24T09:00:00Z');
   });
 
   it('that was ended by hand before its day is not ended again', async () => {
@@ -137,9 +146,9 @@ describe('exceptions', () => {
       ends: { kind: 'protected', at: '2026-11-25T09:00:00Z' },
     });
     await change([cell(school.cleoId, 3, { kind: 'protect', on: false })]);
-    await school.pool.query(`update school set fixed_now = '2026-11-26T09:00:00Z'`);
-    expect(await endExceptions(school.pool)).toBe(0);
-    await school.pool.query(`update school set fixed_now = '2026-11-24T09:00:00Z'`);
+    await school.runClock('2026-11-26T09:00:00Z');
+    expect(await look()).toBe(0);
+    await school.runClock('2026-11-24T09:00:00Z');
   });
 
   it('that was made anew has the end that was said then, or none', async () => {
@@ -151,10 +160,10 @@ describe('exceptions', () => {
     await protect(5, false);
     await protect(6, true);
     expect(await until()).toBeNull();
-    await school.pool.query(`update school set fixed_now = '2026-11-26T09:00:00Z'`);
-    expect(await endExceptions(school.pool)).toBe(0);
+    await school.runClock('2026-11-26T09:00:00Z');
+    expect(await look()).toBe(0);
     expect(await until()).toBeNull();
-    await school.pool.query(`update school set fixed_now = '2026-11-24T09:00:00Z'`);
+    await school.runClock('2026-11-24T09:00:00Z');
     await protect(7, false);
   });
 
@@ -191,5 +200,51 @@ describe('exceptions', () => {
     );
     const then = await school.teacher.must<{ document: BookDocument }>('GET', `/books/fens/as-of?at=${rows[0]!.seq}`);
     expect(then.document.overrides).toEqual([{ student: school.cleoId, percent: 64.5 }]);
+  });
+
+  it('of a kind that does not exist are refused, and one book whose ends fail holds up no other', async () => {
+    for (const kind of ['holiday', 'override', '__proto__'])
+      expect((await change([cell(school.cleoId, 0, { kind: 'clear' }, 'test')], { ends: { kind, at: '2026-11-30T09:00:00Z' } })).status).toBe(400); // prettier-ignore
+    // Of an earlier version: a kind that nobody knows, and one of a person who is not there any more.
+    await school.pool.query(
+      `insert into exception_end (school, book, enrolment, place, kind, until, set_by, set_at)
+       select school, 'fens', $1, 'moss', 'holiday', '2026-11-01', id, now() from person where login = 'teacher'`,
+      [school.benId],
+    );
+    const { rows: hills } = await school.pool.query<{ id: string }>(`select id from enrolment where book = 'hills'`);
+    await school.stranger.must('PATCH', '/books/hills/enrolments', {
+      operation: operation(),
+      enrolments: [hills[0]!.id],
+      extraTimeHours: 2,
+      until: '2026-11-24T08:00:00Z',
+      reason: '',
+    });
+    // A book that cannot be read any more.
+    await school.pool.query(`update rules_version set rules = '{' where book = 'hills'`);
+    const failed: unknown[] = [];
+    await enrol({ extraTimeHours: 3, until: '2026-11-24T08:00:00Z' });
+    const worker = new JobWorker(exceptionEndsJob, { pool: school.pool, failed: (error) => failed.push(error) });
+    expect(await worker.sweep()).toBe(2);
+    while (await worker.step());
+    expect((await lines()).filter(([who, , kind]) => who === school.benId && kind === 'extra-time')).toEqual([]);
+    expect(failed).toHaveLength(1);
+    const { rows } = await school.pool.query(`select kind from exception_end where kind = 'holiday'`);
+    expect(rows).toEqual([]);
+    await school.pool.query(`delete from exception_end where book = 'hills'`);
+  });
+
+  it('of a book that is put away end once it is taken out again', async () => {
+    await enrol({ extraTimeHours: 4, until: '2026-11-24T08:00:00Z' });
+    await school.pool.query(`update book set archived_at = now() where id = 'fens'`);
+    expect(await look()).toBe(0);
+    await school.pool.query(`update book set archived_at = null where id = 'fens'`);
+    expect(await look()).toBe(1);
+  });
+
+  it('are told to students in words only by the teachers of the book', async () => {
+    const sent = { operation: operation(), kind: 'change', tell: 'Come and see me.', cells: [cell(school.adaId, 1, { kind: 'score', points: 1 })] }; // prettier-ignore
+    const marker = await school.marker.send('POST', '/books/fens/changes', sent);
+    expect([marker.status, marker.body['detail']]).toEqual([403, expect.stringMatching(/Only the teachers/)]);
+    expect((await school.pool.query(`select 1 from notice where body like 'Come%'`)).rowCount).toBe(0);
   });
 });

@@ -1,7 +1,8 @@
 import { canonical } from '@core/book/canonical';
 import type { EntryContent } from '@core/book/change';
+import { soundContent } from '@core/book/checks/validate-cell';
 import { exceptionsIn, type CellException, type ExceptionKind } from '@core/book/exceptions';
-import { assessmentsOf, studentsOf, type StudentRow, overridesOf, findBook } from '../books';
+import { assessmentsOf, findBook, marksOf, overridesOf, rulesAt, studentsOf, type StudentRow } from '../books';
 import { type Db } from '../../kernel/database';
 import { readCells } from '../../kernel/cells/sql';
 import { personName } from '../accounts';
@@ -35,21 +36,24 @@ export async function exceptionsOf(db: Db, school: string, book: string): Promis
   const row = (await findBook(db, school, book))!;
   const students = await studentsOf(db, school, book);
   const here = new Set(students.map((s) => s.id));
-  const items = new Set((await assessmentsOf(db, school, book)).map((a) => a.id));
+  const rules = await rulesAt(db, school, book, row.rulesVersion);
+  const marks = new Map((await assessmentsOf(db, school, book)).map((a) => [a.id, marksOf(rules, a)]));
   const overrides = (await overridesOf(db, school, book)).filter((o) => here.has(o.enrolment));
   const found: (Omit<ExceptionLine, 'since' | 'by' | 'reason' | 'until'> & {
     from: { kind: 'cell' | 'override' | 'enrol'; parts: string[] };
   })[] = [];
   for (const c of await readCells(db, school, book))
-    if (here.has(c.enrolment) && items.has(c.assessment))
-      for (const kind of exceptionsIn(c.content))
+    if (here.has(c.enrolment) && marks.has(c.assessment)) {
+      const content = soundContent(c.content, marks.get(c.assessment)!);
+      for (const kind of exceptionsIn(content))
         found.push({
           enrolment: c.enrolment,
           assessment: c.assessment,
           kind,
-          ...saidOf(kind, c.content),
+          ...saidOf(kind, content),
           from: fromOf(kind),
         });
+    }
   for (const s of students)
     if (s.extraTimeHours > 0)
       found.push({

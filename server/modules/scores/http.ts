@@ -15,7 +15,7 @@ import { exceptionsOf } from './exceptions';
 import type { ScoreBatcher } from './score-batcher';
 import { intakesOf } from '../../kernel/journal/sql/batches';
 import { personName } from '../accounts';
-import { route, whoOf, type Route } from '../../http/route';
+import { WHOLE_BOOK, route, whoOf, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
 import { mayExcept } from './exception-reasons';
 import { setOverride } from './overrides';
@@ -49,6 +49,7 @@ export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
     permission: 'book-manage',
     summary: 'Bring many scores in, all or none.',
     body: IntakeWrite,
+    maxBytes: WHOLE_BOOK,
     answer: BatchMade,
     handler: (c) => applyIntake(c.pool, whoOf(c), c.body),
   }),
@@ -71,6 +72,7 @@ export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
     permission: 'book-scores',
     summary: 'Change cells together, all or none; they are put back together too.',
     body: ChangesWrite,
+    maxBytes: WHOLE_BOOK,
     answer: ChangesMade,
     handler: (c) => applyChanges(c.pool, whoOf(c), c.body),
   }),

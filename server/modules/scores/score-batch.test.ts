@@ -107,14 +107,22 @@ describe('what a server knows of a book', () => {
     expect([away.body['releaseState'], back.body['releaseState']]).toEqual([2, 1]);
   });
 
-  it('answers an operation that stands in the journal with what is kept, on whatever cell it comes again', async () => {
+  it('answers an operation that stands in the journal once more, and refuses its id for anything else', async () => {
     const write = { operation: operation(), version: 0, change: score(3) };
     const path = (enrolment: string) => `/books/fens/entries/test/${enrolment}`;
     await school.teacher.must('PUT', path(school.adaId), write);
     await put(school.teacher, 'test', school.cleoId, { kind: 'clear' });
     const before = await school.pool.query('select seq from book where id = $1', ['fens']);
-    const again = await school.teacher.send('PUT', path(school.cleoId), { ...write, version: 1 });
-    expect([again.status, again.body['version'], again.body['entry']]).toEqual([200, 1, {}]);
+    const again = await school.teacher.send('PUT', path(school.adaId), write);
+    expect([again.status, again.body['version'], again.body['entry']]).toEqual([200, 1, { attempts: [{ score: 3 }] }]);
+    for (const [person, to, other] of [
+      [school.teacher, school.cleoId, { ...write, version: 1 }],
+      [school.teacher, school.adaId, { ...write, version: 1, change: score(4) }],
+      [school.coTeacher, school.adaId, write],
+    ] as const) {
+      const refused = await person.send('PUT', path(to), other);
+      expect([refused.status, refused.body['code']]).toEqual([409, 'operation-used']);
+    }
     expect((await school.pool.query('select seq from book where id = $1', ['fens'])).rows).toEqual(before.rows);
   });
 });
@@ -298,13 +306,15 @@ describe('the two ways in', () => {
 
   it('refuse what is far too long', async () => {
     const long = JSON.stringify({ operation: 'x'.repeat(200_000) });
-    expect((await inPieces([long], { 'content-length': String(long.length) })).status).toBe(400);
+    expect((await inPieces([long], { 'content-length': String(long.length) })).status).toBe(413);
+    expect((await inPieces([long])).status).toBe(413);
   });
 
   it('let nobody in who is not signed in', async () => {
     const text = body(1);
     const length = { 'content-length': String(Buffer.byteLength(text)) };
-    for (const cookie of ['', 'last-tally=s%3Amade-up.signature', school.teacher.cookie.slice(0, -2)]) {
+    const session = school.teacher.cookie.split('; ').find((c) => c.startsWith('last-tally='))!;
+    for (const cookie of ['', 'last-tally=s%3Amade-up.signature', session.slice(0, -2)]) {
       const straight = await inPieces([text], { ...length, cookie });
       const other = await inPieces([text], { cookie });
       expect([straight.status, straight.text]).toEqual([401, other.text]);

@@ -4,22 +4,27 @@ import type { CachedAdmission, Grant } from '../accounts';
 import { transaction, type Db } from '../../kernel/database';
 import type { CellRow } from '../../kernel/cells/sql';
 import { writeScores, readScores } from './sql/score-batch';
-import { cellKeyOf, cellLine, emptyCell, nextCell, stateOf, type WantedCell } from '../../kernel/cells/cell';
+import { cellKeyOf, cellLine, emptyCell, stateOf, type WantedCell } from '../../kernel/cells/cell';
 import {
   invalidate,
   advance,
   peek,
   populate,
+  type DoneOperation,
   type WrittenScores,
   type ScoresSnapshot,
 } from '../../kernel/cells/cell-cache';
 import { Refusal } from '../../kernel/refusal';
+import { asBookTransaction } from '../../kernel/book-transaction';
 import { lockBook, type JournalLine } from '../../kernel/journal/sql/lines';
-import { staleRefusal, whyNot } from './change-cells';
+import { operationUsed } from '../books';
+import { planCell, staleRefusal } from './change-cells';
 
 /** One change of one cell, and by whom. */
 export interface ScoreChange {
   person: string;
+  /** SHA-256 of route and canonical body. */
+  fingerprint: string;
   operation: string;
   wanted: WantedCell;
   cachedAdmission: CachedAdmission | null;
@@ -39,7 +44,7 @@ const OPERATION_THERE = '23505';
 
 /**
  * Keeps some changes of one book together, each for itself kept, stale or refused. Where the cells are known
- * (kept-cells.ts) that is one statement, which writes if the book and those who write are still as they were known to be.
+ * (kernel/cells/cell-cache.ts) that is one statement, which writes if the book and those who write are still as they were known to be.
  * Else it is asked anew who they are, one statement reads, and another writes if nobody changed the book in between.
  */
 export async function writeBatch(pool: pg.Pool, of: Book, changes: ScoreChange[]): Promise<Outcome[]> {
@@ -90,7 +95,8 @@ async function writeAfterRead(pool: pg.Pool, of: Book, changes: ScoreChange[]): 
     const plan = planBatch(seen, changes);
     if (plan.lines.length === 0 || (await write(pool, of, changes, seen, plan))) return plan.outcomes;
   }
-  return transaction(pool, async (db) => {
+  return transaction(pool, async (connection) => {
+    const db = asBookTransaction(connection);
     await lockBook(db, of.school, of.book);
     const seen = await readSnapshot(db, of, changes);
     if (!seen) return noSuchBook(changes);
@@ -153,21 +159,29 @@ function planBatch(seen: ScoresSnapshot, changes: ScoreChange[]): BatchPlan {
     const key = cellKeyOf(w.wanted);
     const now = cells.get(key) ?? emptyCell(w.wanted);
     const before = done.get(w.operation);
-    if (before !== undefined) return stateOf(now, before);
-    const detail = whyNot(w.wanted, seen.assessments, seen.students);
-    if (detail)
-      return new Refusal('bad-request', `${detail} Nothing was changed.`, { errors: [{ pointer: '/change', detail }] });
-    if (now.version !== w.wanted.version) return staleRefusal([now], 1);
-    const next = nextCell(now, w.wanted.change);
+    if (before) return isSame(before, w) ? stateOf(now, before.seq) : operationUsed();
+    const cell = planCell(w.wanted, now, seen);
+    if ('fault' in cell) return refusalOf(cell.fault);
+    if ('stale' in cell) return staleRefusal([now], 1);
+    const { next } = cell;
     fewer ||= attemptsOf(next) < attemptsOf(now);
     cells.set(key, next);
     changed.set(key, next);
-    lines.push({ ...cellLine(w.operation, now, next), person: w.person, batch: batchOf(seen.seq + lines.length + 1) });
-    done.set(w.operation, seen.seq + lines.length);
-    return stateOf(next, seen.seq + lines.length);
+    const { operation, person, fingerprint } = w;
+    const seq = seen.seq + lines.length + 1;
+    lines.push({ ...cellLine(now, next), operation, person, fingerprint, batch: batchOf(seq) });
+    done.set(operation, { seq, person, fingerprint });
+    return stateOf(next, seq);
   });
   return { outcomes, changed: [...changed.values()], lines, fewer };
 }
+
+const refusalOf = (detail: string): Refusal =>
+  new Refusal('bad-request', `${detail} Nothing was changed.`, { errors: [{ pointer: '/change', detail }] });
+
+/** The same decision of the same person once more. */
+const isSame = (before: DoneOperation, { person, fingerprint }: ScoreChange): boolean =>
+  before.person === person && (before.fingerprint === null || before.fingerprint === fingerprint);
 
 /** The batch of a line that stands by itself: another for each line of a book, and side by side in its index. */
 const batchOf = (seq: number): string => `l-${String(seq).padStart(9, '0')}`;

@@ -1,9 +1,10 @@
 import type { EntryState } from '@contract/scores';
 import type pg from 'pg';
 import type { CachedAdmission } from '../accounts';
-import type { Who } from '../../kernel/journal/sql/lines';
+import type { Author } from '../books';
 import type { WantedCell } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
+import { isDatabaseGone } from '../../kernel/database';
 import { writeBatch, type Book, type ScoreChange } from './score-batch';
 
 /** One change of one cell that waits to be kept. */
@@ -26,7 +27,7 @@ export class ScoreBatcher {
   constructor(private readonly pool: pg.Pool) {}
 
   change(
-    who: Who,
+    who: Author,
     operation: string,
     wanted: WantedCell,
     cachedAdmission: CachedAdmission | null,
@@ -36,6 +37,7 @@ export class ScoreBatcher {
       const queue = this.waiting.get(key);
       const wait: PendingChange = {
         person: who.person,
+        fingerprint: who.fingerprint,
         operation,
         wanted,
         cachedAdmission,
@@ -68,9 +70,8 @@ export class ScoreBatcher {
         return () => (outcome instanceof Refusal ? w.reject(outcome) : w.resolve(outcome));
       });
     } catch (error) {
-      // One that the database itself refuses must not take the others with it. A database that is gone is gone for all.
-      const refused = /^(22|23|40)/.test((error as { code?: string }).code ?? '');
-      if (!refused || waits.length === 1) return waits.map((w) => () => w.reject(error));
+      // One that fails must not take the others with it. A database that is gone is gone for all.
+      if (isDatabaseGone(error) || waits.length === 1) return waits.map((w) => () => w.reject(error));
       const answers: (() => void)[] = [];
       for (const w of waits) answers.push(...(await this.keep(of, [w])));
       return answers;

@@ -1,5 +1,6 @@
-import { previewRelease, release, withdraw } from './releases';
-import { route, whoOf, type Route } from '../../http/route';
+import type { ReleaseRunner } from './release-runner';
+import { previewRelease } from './releases';
+import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { studentBook, studentBooks } from './student-book';
 import { snapshot, transaction } from '../../kernel/database';
 import {
@@ -16,13 +17,15 @@ import {
 import { Refusal } from '../../kernel/refusal';
 import { rehearse } from './rehearsal';
 import { studentsOf } from '../books';
-export const statementsRoutes: Route[] = [
+/** `run`: does releases and withdrawals. */
+export const statementsRoutes = (run: ReleaseRunner): Route[] => [
   route({
     method: 'post',
     path: '/books/{book}/release/preview',
     permission: 'book-manage',
     summary: 'Whose standing a release would change, by its scores or by the rules. Nothing is released.',
     body: ReleasePreviewWrite,
+    maxBytes: LONG_LIST,
     answer: ReleasePreview,
     handler: (c) => previewRelease(c.pool, whoOf(c), c.body),
   }),
@@ -32,8 +35,9 @@ export const statementsRoutes: Route[] = [
     permission: 'book-manage',
     summary: 'Release one assessment to one, some or all students.',
     body: ReleaseWrite,
+    maxBytes: LONG_LIST,
     answer: Released,
-    handler: (c) => release(c.pool, whoOf(c), c.body),
+    handler: (c) => run(c.pool, { kind: 'release', who: whoOf(c), write: c.body }),
   }),
   route({
     method: 'post',
@@ -41,8 +45,9 @@ export const statementsRoutes: Route[] = [
     permission: 'book-manage',
     summary: 'Hide a released assessment again.',
     body: WithdrawWrite,
+    maxBytes: LONG_LIST,
     answer: Released,
-    handler: (c) => withdraw(c.pool, whoOf(c), c.body),
+    handler: (c) => run(c.pool, { kind: 'withdraw', who: whoOf(c), write: c.body }),
   }),
   route({
     method: 'get',
@@ -91,6 +96,7 @@ export const statementsRoutes: Route[] = [
     permission: 'book-read',
     summary: 'Give the made-up student something, and see what they would read. Nothing of it stands in the book.',
     body: RehearsalWrite,
+    maxBytes: LONG_LIST,
     answer: Rehearsal,
     handler: ({ pool, school, params, person, body }) =>
       transaction(pool, (db) => rehearse(db, { school, book: params['book']!, person }, body)),

@@ -1,2 +1,4 @@
 export { releasedTogether } from './sql/releases';
 export { titleOf } from './student-statement';
+export { releaseBesides, releaseHere, type ReleaseRunner, type ReleaseTask } from './release-runner';
+export { releaseKinds } from './journal-kinds';

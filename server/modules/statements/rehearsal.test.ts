@@ -84,6 +84,13 @@ describe('a rehearsal', () => {
     expect((await school.teacher.must<Rehearsal>('GET', '/books/fens/rehearsal')).write).toEqual(was.write);
   });
 
+  it('shows the last moment there is, where more time would go beyond it', async () => {
+    await school.pool.query(`update assessment set due = '2999-12-31T23:00:00Z' where id = 'moss'`);
+    const seen = await put({ extraTimeHours: 10_000 });
+    expect(seen.page.work.find((w) => w.id === 'moss')?.due).toBe('2999-12-31T23:59:59.999Z');
+    await school.pool.query(`update assessment set due = '2026-10-10T16:00:00Z' where id = 'moss'`);
+  });
+
   it('goes on without what the book has no place for any more', async () => {
     await put({
       cells: [

@@ -1,9 +1,10 @@
 import { cellKeyOf } from '../../kernel/cells/cell';
 import type pg from 'pg';
+import { counted } from '@core/words/count';
 import { canonical } from '@core/book/canonical';
-import { snapshot, transaction, type Db } from '../../kernel/database';
-import { reasonsSince, assemble, type AssembledBook, type AssessmentRow } from '../books';
-import { insertNotices } from '../notices';
+import { snapshot, type Db } from '../../kernel/database';
+import { type Author, commitBook, reasonsSince, assemble, type AssembledBook, type AssessmentRow } from '../books';
+import { tellStudents } from '../notices';
 import { Refusal } from '../../kernel/refusal';
 import {
   writeStatements,
@@ -12,16 +13,14 @@ import {
   type StatementStanding,
   type WorkedStatement,
 } from './student-statement';
-import { type Who, reserveJournalNumbers, writeLines, lockBook, operationDone } from '../../kernel/journal/sql/lines';
+import { type Who } from '../../kernel/journal/sql/lines';
 import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
 
 /** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
-export async function release(pool: pg.Pool, who: Who, write: ReleaseWrite): Promise<Released> {
-  return transaction(pool, async (db) => {
-    const { book, assessment, enrolments, replay } = await begin(db, who, write);
-    if (replay) return replay;
-    const first = await reserveJournalNumbers(db, who.school, who.book, enrolments.length);
+export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promise<Released> {
+  return commitBook(pool, who, write.operation, async (db) => {
+    const { book, assessment, enrolments } = await begin(db, who, write);
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
     const before = new Map(
       (await releasedTo(db, who.school, who.book, enrolments)).map((r) => [cellKeyOf(r), r.entry]),
@@ -40,31 +39,26 @@ export async function release(pool: pg.Pool, who: Who, write: ReleaseWrite): Pro
     const slips = await workOutStatements(db, who, book, enrolments, write.moveRules);
     await writeStatements(db, who, book.document.asOf, slips);
     await tellOfRules(db, who, book, slips, write.tell?.trim() ?? '');
-    await writeLines(
-      db,
-      who,
-      first,
-      enrolments.map((enrolment, i) => {
-        const was = before.get(`${assessment.id} ${enrolment}`);
+    return {
+      lines: enrolments.map((enrolment) => {
+        const was = before.get(cellKeyOf({ assessment: assessment.id, enrolment }));
         return {
-          operation: i === 0 ? write.operation : `${write.operation}.${i}`,
-          kind: 'release' as const,
+          kind: 'release',
           assessment: assessment.id,
           enrolment,
           was: was === undefined ? null : canonical(was),
           becomes: canonical(cells.get(enrolment)?.content ?? {}),
         };
       }),
-    );
-    return { people: enrolments.length, seq: first + enrolments.length - 1 };
+      answer: ({ last }) => ({ people: enrolments.length, seq: last }),
+    };
   });
 }
 
 /** Hides an assessment again at once. Those who never had it are left alone. */
-export async function withdraw(pool: pg.Pool, who: Who, write: WithdrawWrite): Promise<Released> {
-  return transaction(pool, async (db) => {
-    const { book, assessment, enrolments, replay } = await begin(db, who, write);
-    if (replay) return replay;
+export function withdraw(pool: pg.Pool, who: Author, write: WithdrawWrite): Promise<Released> {
+  return commitBook(pool, who, write.operation, async (db) => {
+    const { book, assessment, enrolments } = await begin(db, who, write);
     const had = await releasedTo(db, who.school, who.book, enrolments);
     const gone = await deleteReleased(db, who.school, who.book, assessment.id, enrolments, book.document.asOf);
     if (gone.length === 0)
@@ -72,38 +66,25 @@ export async function withdraw(pool: pg.Pool, who: Who, write: WithdrawWrite): P
         'bad-request',
         `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
       );
-    const first = await reserveJournalNumbers(db, who.school, who.book, gone.length);
     await writeStatements(db, who, book.document.asOf, await workOutStatements(db, who, book, gone, false));
-    await writeLines(
-      db,
-      who,
-      first,
-      gone.map((enrolment, i) => ({
-        operation: i === 0 ? write.operation : `${write.operation}.${i}`,
-        kind: 'withdraw' as const,
+    return {
+      lines: gone.map((enrolment) => ({
+        kind: 'withdraw',
         assessment: assessment.id,
         enrolment,
         was: canonical(had.find((h) => h.assessment === assessment.id && h.enrolment === enrolment)!.entry),
         becomes: null,
       })),
-    );
-    return { people: gone.length, seq: first + gone.length - 1 };
+      answer: ({ last }) => ({ people: gone.length, seq: last }),
+    };
   });
 }
 
 async function begin(
   db: Db,
   who: Who,
-  write: { operation: string; assessment: string; enrolments: string[] | null },
-  hold = true,
-): Promise<{
-  book: AssembledBook;
-  assessment: AssessmentRow;
-  enrolments: string[];
-  replay: Released | null;
-}> {
-  // The lock first, so that what is read is what is released.
-  if (hold) await lockBook(db, who.school, who.book);
+  write: { assessment: string; enrolments: string[] | null },
+): Promise<{ book: AssembledBook; assessment: AssessmentRow; enrolments: string[] }> {
   const book = await assemble(db, who.school, who.book);
   const assessment = book.assessments.find((a) => a.id === write.assessment);
   if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
@@ -116,9 +97,13 @@ async function begin(
       `${strangers.length} of these students are not in this book. Nothing was changed.`,
     );
   if (enrolments.length === 0) throw new Refusal('bad-request', 'There is nobody in this book yet.');
-  const done = await operationDone(db, who.school, who.book, write.operation);
-  if (done !== null) return { book, assessment, enrolments, replay: { people: enrolments.length, seq: book.row.seq } };
-  return { book, assessment, enrolments, replay: null };
+  const faulty = book.faulty.filter((f) => f.assessment === assessment.id && enrolments.includes(f.enrolment));
+  if (faulty.length > 0)
+    throw new Refusal(
+      'bad-request',
+      `${counted(faulty.length, 'cell', 'cells')} of ${assessment.title} cannot be read (${faulty[0]!.fault}). The ledger shows which; put them right first. Nothing was released.`,
+    );
+  return { book, assessment, enrolments };
 }
 
 /** Tells those whose standing the rules have moved; why, in the words of the person who releases. */
@@ -130,10 +115,13 @@ async function tellOfRules(
   why: string,
 ): Promise<void> {
   if (!book.row.showsStanding) return;
+  const byWords = new Map<string, string[]>();
   for (const s of slips.filter((x) => x.moved !== null && changes(x))) {
     const words = `Your standing is worked out by changed rules: ${shown(s.moved!.before)} becomes ${shown(standingOf(s.body))}.`;
-    await insertNotices(db, who.school, who.book, [s.enrolment], why === '' ? words : `${words} Why: ${why}`);
+    byWords.set(words, [...(byWords.get(words) ?? []), s.enrolment]);
   }
+  for (const [words, enrolments] of byWords)
+    await tellStudents(db, who.school, who.book, enrolments, why === '' ? words : `${words} Why: ${why}`);
 }
 
 const shown = (s: StatementStanding): string =>
@@ -143,7 +131,7 @@ const changes = (s: WorkedStatement): boolean => shown(s.moved!.before) !== show
 /** Whose standing a release would change, and by what. Nothing is written. */
 export function previewRelease(pool: pg.Pool, who: Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
   return snapshot(pool, async (db) => {
-    const { book, assessment, enrolments } = await begin(db, who, { ...write, operation: '' }, false);
+    const { book, assessment, enrolments } = await begin(db, who, write);
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
     const fresh = enrolments.map((enrolment) => ({
       enrolment,

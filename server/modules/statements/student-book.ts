@@ -3,6 +3,7 @@ import { effectiveDates } from '@core/calculation/dates';
 import { assembleBook, assembleSkeleton } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { Student } from '@core/book/document';
+import { formatMoment } from '@core/time/moment';
 import type { LiveEntry } from '@core/book/student-document';
 import { readCells } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
@@ -25,7 +26,7 @@ import type { StudentBook, StudentBooks, StatementBody } from '@contract/stateme
 /** The books of one student, with how many of their scores are released. */
 export async function studentBooks(db: Db, school: string, person: string): Promise<StudentBooks> {
   const list: StudentBooks = [];
-  for (const { book, enrolment } of await enrolmentsOf(db, school, person)) {
+  for (const { book, enrolment, left } of await enrolmentsOf(db, school, person, true)) {
     const row = await findBook(db, school, book);
     const slip = await readSlip(db, school, book, enrolment);
     if (row)
@@ -34,9 +35,10 @@ export async function studentBooks(db: Db, school: string, person: string): Prom
         title: row.title,
         term: row.term,
         released: slip?.items.filter((i) => i.released).length ?? 0,
+        left,
       });
   }
-  return list.sort((a, b) => a.title.localeCompare(b.title));
+  return list.sort((a, b) => Number(a.left) - Number(b.left) || a.title.localeCompare(b.title));
 }
 
 async function readSlip(db: Db, school: string, book: string, enrolment: string): Promise<StatementBody | null> {
@@ -49,7 +51,7 @@ async function readSlip(db: Db, school: string, book: string, enrolment: string)
  * Nothing here is worked out from today's scores.
  */
 export async function studentBook(db: Db, school: string, person: string, book: string): Promise<StudentBook> {
-  const own = (await enrolmentsOf(db, school, person)).find((e) => e.book === book);
+  const own = (await enrolmentsOf(db, school, person, true)).find((e) => e.book === book);
   const row = own ? await findBook(db, school, book) : null;
   if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
   const slip = await readSlip(db, school, book, own.enrolment);
@@ -106,7 +108,7 @@ export interface StudentDate {
 
 /** Own due dates, excuses and what the student handed in: told at once, so read as they are now. */
 async function myDates(db: Db, row: BookRow, enrolment: string, asOf: string): Promise<StudentDate[]> {
-  const student = (await studentsOf(db, row.school, row.id)).find((s) => s.id === enrolment)!;
+  const student = (await studentsOf(db, row.school, row.id, true)).find((s) => s.id === enrolment)!;
   const assessments = await assessmentsOf(db, row.school, row.id);
   const cells = new Map(
     (await readCells(db, row.school, row.id, { enrolments: [enrolment] })).map((c) => [c.assessment, c]),
@@ -144,6 +146,6 @@ export function datesOf(of: {
     const handedIn = cell?.handedIn.some(Boolean) === true;
     const past = due !== null && Date.parse(asOf) > due;
     const shown = state === 'excused' ? 'excused' : handedIn ? 'handed-in' : a.takesWork && past ? 'missing' : 'open';
-    return { id: a.id, title: a.title, due: due === null ? null : new Date(due).toISOString(), state: shown };
+    return { id: a.id, title: a.title, due: due === null ? null : formatMoment(due), state: shown };
   });
 }

@@ -1,11 +1,13 @@
+import type { BookTransaction } from '../../kernel/book-transaction';
 import { cellKeyOf } from '../../kernel/cells/cell';
 import { createHash } from 'node:crypto';
+import { Breathing } from '../../kernel/breathing';
 import { canonical } from '@core/book/canonical';
 import type { Skeleton } from '@core/book/assemble';
 import { groupsOf, itemsOf, type BookDocument, type Group, type Item, type Node } from '@core/book/document';
 import type { EntryContent } from '@core/book/change';
 import { studentDocument } from '@core/book/student-document';
-import { compileBook } from '@core/calculation/compile';
+import { compileBook, compileLike, type CompiledBook } from '@core/calculation/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { studentResult } from '@core/calculation/result';
 import { explainItem } from '@core/working/explain-item';
@@ -68,7 +70,10 @@ export async function workOutStatements(
     ids.set(text, id);
     return id;
   };
-  return enrolments.map((enrolment): WorkedStatement => {
+  // Students share a few skeletons: each is gone through once.
+  const textOf = remembered((skeleton: Skeleton) => canonical(skeleton));
+  const sinceThen = remembered((skeleton: Skeleton) => withNewItems(skeleton, book.skeleton, visible));
+  const workOut = (enrolment: string): WorkedStatement => {
     const had = kept.get(enrolment);
     const own = released.get(enrolment) ?? [];
     const cells = live.get(enrolment) ?? [];
@@ -84,12 +89,12 @@ export async function workOutStatements(
       });
       return statementBody(document, own, titles, skeleton);
     };
-    const asBefore = had ? withNewItems(had.skeleton, book.skeleton, visible) : null;
+    const asBefore = had ? sinceThen(had.skeleton) : null;
     const stays = asBefore !== null && !moveRules;
     const skeleton = stays ? asBefore : book.skeleton;
-    const text = canonical(skeleton);
+    const text = textOf(skeleton);
     const body = bodyBy(skeleton);
-    const moves = had !== undefined && moveRules && canonical(asBefore) !== text;
+    const moves = had !== undefined && moveRules && textOf(asBefore!) !== text;
     return {
       enrolment,
       body,
@@ -97,12 +102,29 @@ export async function workOutStatements(
       skeleton: { id: idOf(text), text, rulesVersion: stays ? had!.rulesVersion : book.row.rulesVersion },
       moved: moves ? { rulesVersion: had.rulesVersion, before: standingOf(bodyBy(asBefore!)) } : null,
     };
-  });
+  };
+  const breathing = new Breathing();
+  const worked: WorkedStatement[] = [];
+  for (const enrolment of enrolments) {
+    worked.push(workOut(enrolment));
+    await breathing.pause();
+  }
+  return worked;
+}
+
+/** A function that answers for the same object once. */
+function remembered<K extends object, V>(work: (key: K) => V): (key: K) => V {
+  const known = new Map<K, V>();
+  return (key) => {
+    let value = known.get(key);
+    if (value === undefined) known.set(key, (value = work(key)));
+    return value;
+  };
 }
 
 /** Writes slips down: from now on they are what is read. */
 export async function writeStatements(
-  db: Db,
+  db: BookTransaction,
   who: { school: string; book: string },
   at: string,
   slips: readonly WorkedStatement[],
@@ -145,6 +167,17 @@ export function withNewItems(released: Skeleton, today: Skeleton, visible: Reado
 export const titlesOf = (assessments: AssessmentRow[]): Map<string, string> =>
   new Map(assessments.map((a) => [a.id, a.title]));
 
+/** The tree of a class is compiled once: its students' documents share it. */
+const compiledTrees = new WeakMap<Group, CompiledBook>();
+
+function compileShared(document: BookDocument): CompiledBook {
+  const like = compiledTrees.get(document.tree);
+  if (like && like.book.rules === document.rules) return compileLike(like, document);
+  const compiled = compileBook(document);
+  compiledTrees.set(document.tree, compiled);
+  return compiled;
+}
+
 /** What a student reads of their document: figures and their working, as text. */
 export function statementBody(
   document: BookDocument,
@@ -152,7 +185,7 @@ export function statementBody(
   titles: Map<string, string>,
   skeleton: Skeleton,
 ): StatementBody {
-  const compiled = compileBook(document);
+  const compiled = compileShared(document);
   const outcome = workOutStudent(compiled, 0);
   const categories = new Map(groupsOf(skeleton.tree).map((g) => [g.id, titleOf(g)]));
   const words = { timeZone: document.timeZone, name: (id: string) => titles.get(id) ?? categories.get(id) ?? id };

@@ -19,7 +19,9 @@ export const WORDS = {
   ],
   takesWork: [
     { value: 'here', text: 'handed in here' },
-    { value: 'paper', text: 'on paper, in the room or in another tool' },
+    { value: 'room', text: 'on paper or in the room' },
+    { value: 'tool', text: 'done in another tool' },
+    { value: 'nothing', text: 'not handed in at all' },
   ],
   shown: [
     { value: 'see', text: 'see that there is this assessment' },

@@ -45,7 +45,11 @@ export class AssessmentTrial {
   async tryOut(was: AssessmentWhole, draft: Draft): Promise<void> {
     const asked = ++this.asked;
     const keys = Object.keys(changesOf(was, draft));
-    if (was.archived || faultOf(draft) !== '' || !keys.some((k) => k !== 'title' && k !== 'shown' && k !== 'takesWork'))
+    if (
+      was.archived ||
+      faultOf(draft) !== '' ||
+      !keys.some((k) => k !== 'title' && k !== 'shown' && k !== 'takesWork' && k !== 'work')
+    )
       return this.trials.set(null);
     const items = placedWith(await this.store.worker().placed(), was.id, withBuiltIn(draft));
     const points = await this.store.worker().whatIfItems({ items, rescale: null });

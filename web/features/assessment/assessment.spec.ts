@@ -13,6 +13,7 @@ const MOSS: AssessmentWhole = {
   due: '2026-10-10T16:00:00Z',
   closes: null,
   takesWork: false,
+  work: {},
   shown: true,
   more: {},
   version: 3,
@@ -37,7 +38,11 @@ describe('one assessment', () => {
     document.body.append(page.fixture.nativeElement as HTMLElement);
     await soon(() => expect(page.element('fieldset')).not.toBeNull());
   };
-  afterEach(() => (page.fixture.nativeElement as HTMLElement).remove());
+  afterEach(() => {
+    (page.fixture.nativeElement as HTMLElement).remove();
+    // What one test leaves begun is not there in the next.
+    sessionStorage.clear();
+  });
   const type = async (label: string, text: string): Promise<void> => {
     const box = page.element(`[aria-label="${label}"]`) as HTMLInputElement;
     box.value = text;
@@ -100,7 +105,7 @@ describe('one assessment', () => {
       await page.fixture.whenStable();
       const options = [...document.querySelectorAll('[role=option][data-p-disabled=true]')];
       page.element(`[role=combobox][aria-label="${label}"]`).click();
-      await page.fixture.whenStable();
+      await soon(() => expect(document.querySelector('[role=option]')).toBeNull());
       return options.map((o) => o.textContent!.trim());
     };
     await open(undefined, { late: 'fixed' });

@@ -11,15 +11,29 @@ import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import type { Item } from '@core/book/document';
 import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/assessments';
-import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
+import { Api, ApiProblem, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
 import { TrialPanel } from '../../ui/layout/trial-panel';
+import { AssessmentLeft, type LeftChanges } from './assessment-left';
 import { AssessmentOptions, WORDS } from './assessment-options';
 import { AssessmentTrial, type ScoreWay } from './assessment-trial';
-import { changesOf, draftOf, faultOf, withMore, type Draft } from './draft';
+import {
+  changesOf,
+  countingAs,
+  draftOf,
+  faultOf,
+  howCounts,
+  withAttempts,
+  withMore,
+  withSectionDate,
+  type Draft,
+} from './draft';
+import { WorkSettings } from './work-settings';
+import { InstructionsBox } from './instructions-box';
 import { OtherPlaces } from './other-places';
 import { SchoolChoices } from './school-choices';
 
@@ -40,8 +54,10 @@ import { SchoolChoices } from './school-choices';
     DayBox,
     TrialPanel,
     OtherPlaces,
+    WorkSettings,
+    InstructionsBox,
   ],
-  providers: [SchoolChoices, AssessmentOptions, AssessmentTrial],
+  providers: [AssessmentLeft, SchoolChoices, AssessmentOptions, AssessmentTrial],
   templateUrl: './assessment.html',
   styleUrl: './assessment.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },
@@ -52,6 +68,8 @@ export class AssessmentPage {
   protected readonly store = inject(BookStore);
   protected readonly school = inject(SchoolChoices);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
+  private readonly left = inject(AssessmentLeft);
   private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
 
@@ -66,7 +84,6 @@ export class AssessmentPage {
   protected readonly tell = signal('');
   /** Boxes in which what is typed is no day. */
   private readonly badDays = signal<ReadonlySet<string>>(new Set());
-  private operation: { text: string; id: string } | null = null;
   /** Another number, boxes made anew: what is typed into one outlives its draft otherwise. */
   protected readonly round = signal(0);
 
@@ -124,10 +141,37 @@ export class AssessmentPage {
       untracked(() => void this.school.load());
     });
     effect(() => {
+      const [was, leaving] = [this.was(), this.leaving()];
+      if (was?.id === this.assessment()) this.left.keep(was.id, leaving);
+    });
+    effect(() => {
       const [was, draft] = [this.was(), this.draft()];
       this.store.revision();
       if (was && draft && this.store.cells()) untracked(() => void this.trials.tryOut(was, draft));
     });
+  }
+
+  /** What is being changed, to be there again when one comes back; null: nothing is. */
+  private readonly leaving = computed((): LeftChanges | null => {
+    const [was, draft] = [this.was(), this.draft()];
+    if (!was || !draft || !this.changed()) return null;
+    return {
+      ...{ version: was.version, draft, reason: this.reason(), scores: this.scores() },
+      tell: this.telling() ? this.tell() : null,
+    };
+  });
+
+  /** Goes on with what was left, on the version that was seen then: what others did since is not overwritten. */
+  private takeUp(): void {
+    const left = this.left.read(this.assessment());
+    if (!left) return;
+    this.was.update((w) => w && { ...w, version: left.version });
+    this.draft.set(left.draft);
+    this.reason.set(left.reason);
+    this.scores.set(left.scores);
+    this.telling.set(left.tell !== null);
+    this.tell.set(left.tell ?? '');
+    this.statusBar.announce('What you had begun to change is here again.');
   }
 
   protected async load(anew: boolean): Promise<void> {
@@ -139,6 +183,7 @@ export class AssessmentPage {
       if (!anew && this.was()?.version === found.version) return this.was.set(found);
       if (!anew && this.changed()) return;
       this.begin(found);
+      this.takeUp();
     } catch (error) {
       this.problem.set(messageOf(error));
     }
@@ -159,6 +204,13 @@ export class AssessmentPage {
   protected set(part: Partial<Draft>): void {
     this.draft.update((d) => d && { ...d, ...part });
     this.failure.set('');
+  }
+
+  /** `where`: here, or what the work is in place of that. */
+  protected setWhere(where: string): void {
+    const { elsewhere: _was, ...work } = this.draft()!.work;
+    if (where === 'here' || where === 'room') this.set({ takesWork: where === 'here', work });
+    else this.set({ takesWork: false, work: { ...work, elsewhere: where as 'tool' | 'nothing' } });
   }
 
   protected setMore<K extends keyof Item>(key: K, value: Item[K] | undefined): void {
@@ -182,37 +234,22 @@ export class AssessmentPage {
   protected sectionDay(section: string, part: 'due' | 'closes', at: string | null | undefined): void {
     this.markDay(`${section} ${part}`, at === undefined);
     if (at === undefined) return;
-    const dates = { ...this.draft()!.more.sectionDates };
-    const { [part]: _was, ...rest } = dates[section] ?? {};
-    const own = at === null ? rest : { ...rest, [part]: at };
-    if (Object.keys(own).length === 0) delete dates[section];
-    else dates[section] = own;
-    this.setMore('sectionDates', Object.keys(dates).length === 0 ? undefined : dates);
+    this.setMore('sectionDates', withSectionDate(this.draft()!.more, section, part, at));
   }
 
   protected counts(how: string): void {
-    this.draft.update((d) => {
-      if (!d) return d;
-      const { counts: _c, extraCredit: _e, ...more } = d.more;
-      if (how === 'extra') return { ...d, more: { ...more, extraCredit: true } };
-      return { ...d, more: how === 'shown' ? { ...more, counts: false } : more };
-    });
+    this.draft.update((d) => d && { ...d, more: countingAs(d.more, how) });
   }
 
-  protected howCounts(d: Draft): string {
-    return d.more.extraCredit ? 'extra' : d.more.counts === false ? 'shown' : 'counts';
-  }
+  protected readonly howCounts = (d: Draft): string => howCounts(d.more);
 
   protected use(use: string): void {
-    const { use: _u, ...rest } = this.draft()!.more.attempts ?? {};
-    const attempts = use === 'best' ? rest : { ...rest, use: use as 'latest' };
-    this.setMore('attempts', Object.keys(attempts).length === 0 ? undefined : attempts);
+    this.setMore('attempts', withAttempts(this.draft()!.more, { use: use === 'best' ? undefined : (use as 'latest') }));
   }
 
   protected cap(text: string): void {
-    const { retakeCap: _r, ...rest } = this.draft()!.more.attempts ?? {};
-    const attempts = text.trim() === '' ? rest : { ...rest, retakeCap: this.number(text) };
-    this.setMore('attempts', Object.keys(attempts).length === 0 ? undefined : attempts);
+    const retakeCap = text.trim() === '' ? undefined : this.number(text);
+    this.setMore('attempts', withAttempts(this.draft()!.more, { retakeCap }));
   }
 
   protected tellThem(on: boolean): void {
@@ -226,9 +263,9 @@ export class AssessmentPage {
       );
   }
 
-  protected drop(): void {
-    const was = this.was();
-    if (was) this.begin(was);
+  protected async drop(): Promise<void> {
+    this.left.keep(this.assessment(), null);
+    await this.load(true);
   }
 
   protected keep(): Promise<void> {
@@ -249,16 +286,14 @@ export class AssessmentPage {
       reason: this.reason().trim(),
       tell: this.telling() ? this.tell().trim() : null,
     };
-    const text = JSON.stringify(wish);
-    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
     this.busy.set(true);
     this.failure.set('');
     try {
-      const made = await this.api.send<AssessmentMade>('PATCH', `/books/${this.store.id()}/assessments/${was.id}`, {
-        operation: this.operation.id,
-        ...wish,
-      });
-      this.operation = null;
+      const made = await this.operations.submit<AssessmentMade>(
+        'PATCH',
+        `/books/${this.store.id()}/assessments/${was.id}`,
+        wish,
+      );
       this.begin(made.assessment);
       await this.store.reload();
       this.statusBar.announce(
@@ -286,10 +321,10 @@ export class AssessmentPage {
     if (!was || this.busy()) return;
     this.busy.set(true);
     try {
-      await this.api.send('DELETE', `/books/${this.store.id()}/assessments/${was.id}`, {
-        operation: newOperation(),
+      await this.operations.submit('DELETE', `/books/${this.store.id()}/assessments/${was.id}`, {
         version: was.version,
       });
+      this.left.keep(was.id, null);
       await this.store.reload();
       await this.router.navigate(['/book', this.store.id(), 'assessments']);
       this.statusBar.announce(`${was.title} is deleted.`);

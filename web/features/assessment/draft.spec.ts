@@ -9,6 +9,7 @@ const was: AssessmentWhole = {
   due: '2026-10-10T16:00:00.000Z',
   closes: null,
   takesWork: false,
+  work: {},
   shown: true,
   more: { late: 'steady', attempts: { use: 'best', retakeCap: 80 } },
   version: 3,

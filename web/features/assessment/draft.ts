@@ -5,16 +5,27 @@ import type { AssessmentWhole, AssessmentWrite } from '@contract/assessments';
 /** What is being changed of an assessment: those parts that a person edits here. */
 export type Draft = Pick<
   AssessmentWhole,
-  'title' | 'category' | 'points' | 'due' | 'closes' | 'takesWork' | 'shown' | 'more'
+  'title' | 'category' | 'points' | 'due' | 'closes' | 'takesWork' | 'work' | 'shown' | 'more'
 >;
 
-export const draftOf = ({ title, category, points, due, closes, takesWork, shown, more }: AssessmentWhole): Draft => ({
+export const draftOf = ({
   title,
   category,
   points,
   due,
   closes,
   takesWork,
+  work,
+  shown,
+  more,
+}: AssessmentWhole): Draft => ({
+  title,
+  category,
+  points,
+  due,
+  closes,
+  takesWork,
+  work,
   shown,
   more,
 });
@@ -25,6 +36,41 @@ export function withMore<K extends keyof Item>(more: Partial<Item>, key: K, valu
   if (value === undefined) delete out[key];
   else out[key] = value;
   return out;
+}
+
+type More = Partial<Item>;
+
+/** How it counts: "counts", "extra" credit, or only "shown". */
+export const howCounts = (more: More): string =>
+  more.extraCredit ? 'extra' : more.counts === false ? 'shown' : 'counts';
+
+export function countingAs({ counts: _c, extraCredit: _e, ...more }: More, how: string): More {
+  if (how === 'extra') return { ...more, extraCredit: true };
+  return how === 'shown' ? { ...more, counts: false } : more;
+}
+
+/** Its attempts with some of it said otherwise; what is undefined is said no more. */
+export function withAttempts(
+  more: More,
+  part: { [K in keyof NonNullable<More['attempts']>]?: NonNullable<More['attempts']>[K] | undefined },
+): More['attempts'] {
+  const said = Object.entries({ ...more.attempts, ...part }).filter(([, value]) => value !== undefined);
+  return said.length === 0 ? undefined : (Object.fromEntries(said) as More['attempts']);
+}
+
+/** The dates of sections with one of them; null: that of everybody. */
+export function withSectionDate(
+  more: More,
+  section: string,
+  part: 'due' | 'closes',
+  at: string | null,
+): More['sectionDates'] {
+  const dates = { ...more.sectionDates };
+  const { [part]: _was, ...rest } = dates[section] ?? {};
+  const own = at === null ? rest : { ...rest, [part]: at };
+  if (Object.keys(own).length === 0) delete dates[section];
+  else dates[section] = own;
+  return Object.keys(dates).length === 0 ? undefined : dates;
 }
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));

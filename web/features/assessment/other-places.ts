@@ -6,7 +6,8 @@ import { Button } from 'primeng/button';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentWhole, Copied } from '@contract/assessments';
 import type { Sheet } from '@contract/books';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { groupTitle } from '../../ui/text/group-title';
@@ -84,6 +85,7 @@ import type { BookList } from '@contract/books';
 export class OtherPlaces {
   readonly assessment = input.required<AssessmentWhole>();
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly store = inject(BookStore);
   private readonly statusBar = inject(StatusBar);
   protected readonly open = signal(false);
@@ -101,7 +103,6 @@ export class OtherPlaces {
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
   protected readonly book = signal('');
-  private operation = newOperation();
 
   protected async toggle(): Promise<void> {
     this.open.set(!this.open());
@@ -121,7 +122,6 @@ export class OtherPlaces {
   protected async choose(book: string): Promise<void> {
     this.book.set(book);
     this.categories.set([]);
-    this.operation = newOperation();
     if (book === '') return;
     try {
       const { tree } = (await this.api.get<Sheet>(`/books/${book}/sheet`)).document;
@@ -142,16 +142,15 @@ export class OtherPlaces {
     this.busy.set(true);
     this.problem.set('');
     try {
-      const { left } = await this.api.send<Copied>(
+      const { left } = await this.operations.submit<Copied>(
         'POST',
         `/books/${this.store.id()}/assessments/${this.assessment().id}/copies`,
-        { operation: this.operation, book: this.book(), category: this.category(), dates: this.dates() },
+        { book: this.book(), category: this.category(), dates: this.dates() },
       );
       const to = this.books().find((b) => b.id === this.book())?.title ?? '';
       this.statusBar.announce(
         `${this.assessment().title} is copied to ${to}${left.length > 0 ? `, without ${left.join(', ')}, which that book does not have` : ''}.`,
       );
-      this.operation = newOperation();
       this.open.set(false);
     } catch (error) {
       this.problem.set(messageOf(error));
@@ -161,13 +160,14 @@ export class OtherPlaces {
   }
 
   protected async template(): Promise<void> {
-    const { id, title, points, takesWork, more } = this.assessment();
+    const { id, title, points, takesWork, work, more } = this.assessment();
+    const { opens: _opens, ...usual } = work;
     const { sectionDates: _dates, ...rest } = more;
     this.busy.set(true);
     try {
       await this.api.send('PUT', `/templates/${id}`, {
         title,
-        body: { points, takesWork, category: this.assessment().category, more: rest },
+        body: { points, takesWork, work: usual, category: this.assessment().category, more: rest },
       });
       this.statusBar.announce(
         `${title} is kept as a template: “like ${title}” makes another in the line for new assessments.`,

@@ -14,7 +14,8 @@ import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import type { PlacedItem } from '@core/book/assemble';
 import { groupsOf } from '@core/book/document';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
@@ -141,6 +142,7 @@ interface Place {
 export class ByCategory {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly busy = signal(false);
@@ -256,8 +258,7 @@ export class ByCategory {
     this.busy.set(true);
     this.problem.set('');
     try {
-      await this.api.send('PUT', `/books/${this.store.id()}/assessment-order`, {
-        operation: newOperation(),
+      await this.operations.submit('PUT', `/books/${this.store.id()}/assessment-order`, {
         order: this.places().map((p) => p.id),
         moves: this.places()
           .filter((p) => was.get(p.id) !== p.category)

@@ -11,7 +11,8 @@ import type { EntryContent } from '@core/book/change';
 import type { Attempt } from '@core/book/document';
 import type { Line } from '@core/working/sentences';
 import type { ChangesMade } from '@contract/scores';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
@@ -80,6 +81,7 @@ export class AttemptsPage {
   readonly assessment = input.required<string>();
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
 
   protected readonly rows = signal<Row[]>([]);
@@ -92,7 +94,6 @@ export class AttemptsPage {
   private version = 0;
   private began = '';
   private keys = 0;
-  private operation: { text: string; id: string } | null = null;
 
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly near = computed(() => this.a()?.due ?? this.store.page()?.asOf ?? '2026-01-01T00:00:00Z');
@@ -215,16 +216,10 @@ export class AttemptsPage {
         },
       ],
     };
-    const text = JSON.stringify(wish);
-    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
     this.busy.set(true);
     this.failure.set('');
     try {
-      const made = await this.api.send<ChangesMade>('POST', `/books/${this.store.id()}/changes`, {
-        operation: this.operation.id,
-        ...wish,
-      });
-      this.operation = null;
+      const made = await this.operations.submit<ChangesMade>('POST', `/books/${this.store.id()}/changes`, wish);
       this.began = '';
       await this.store.settle(made.cells);
       this.statusBar.announce(`${this.name()}, ${this.a()?.title}: kept.`);

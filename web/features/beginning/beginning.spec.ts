@@ -1,4 +1,4 @@
-import { DEFAULT_SETTINGS } from '@contract/settings';
+import { DEFAULT_SETTINGS } from '@contract/wire/constants';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
@@ -20,8 +20,8 @@ const WHOLE = {
   password: 'long-enough-1',
   again: 'long-enough-1',
   term: 'Autumn 2026',
-  starts: new Date(2026, 8, 1),
-  ends: new Date(2026, 11, 20),
+  starts: '2026-09-01',
+  ends: '2026-12-20',
 };
 
 describe('what is missing before a school can be made', () => {
@@ -44,8 +44,8 @@ describe('what is missing before a school can be made', () => {
       [{ password: 'short', again: 'short' }, 'The password: 3 more.'],
       [{ again: 'long-enough-2' }, 'The two passwords are not the same yet.'],
       [{ term: '' }, 'The term has no name yet.'],
-      [{ starts: null }, 'The term has a first and a last day.'],
-      [{ ends: new Date(2026, 7, 31) }, 'The term ends before it starts.'],
+      [{ starts: '' }, 'The term has a first and a last day.'],
+      [{ ends: '2026-08-31' }, 'The term ends before it starts.'],
     ] as const)
       expect(missingIn({ ...WHOLE, ...change })).toContain(said);
   });
@@ -56,6 +56,7 @@ async function filled(answers: (() => unknown)[]) {
   const sent: { path: string; body: Record<string, unknown> }[] = [];
   const api = {
     token: { set: () => undefined },
+    person: { set: () => undefined },
     get: async () => ({ me: null, hasSchool: false }),
     send: async (_method: string, path: string, body: Record<string, unknown>) => {
       sent.push({ path, body });

@@ -6,21 +6,16 @@ import { Actions, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
 import { take } from 'rxjs';
 import { Button } from 'primeng/button';
-import { DatePicker } from 'primeng/datepicker';
 import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import type { Setup } from '@contract/accounts';
 import { Api, ApiProblem, messageOf } from '../../data/api';
 import { SessionActions, sessionFeature } from '../../data/session';
+import { DayBox } from '../../ui/form/day-box';
 import { Mark } from '../../ui/layout/mark';
 import { bookId } from '../../ui/text/book-id';
 
 const text = (value = ''): FormControl<string> => new FormControl(value, { nonNullable: true });
-const day = (): FormControl<Date | null> => new FormControl<Date | null>(null);
-
-/** The local day that was picked, without a time. */
-const isoDay = (date: Date): string =>
-  `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, '0')}-${String(date.getDate()).padStart(2, '0')}`;
 
 const LOGIN = /^[a-z0-9][a-z0-9._@-]{1,119}$/;
 
@@ -34,8 +29,9 @@ export function missingIn(v: {
   password: string;
   again: string;
   term: string;
-  starts: Date | null;
-  ends: Date | null;
+  /** Dates such as 2026-09-01; '' where what was typed is no day. */
+  starts: string;
+  ends: string;
 }): string {
   if (!v.code.trim()) return 'The code is missing.';
   if (!v.school.trim()) return 'The school has no name yet.';
@@ -56,7 +52,7 @@ export function missingIn(v: {
 @Component({
   selector: 'lt-beginning',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, RouterLink, Button, DatePicker, InputText, Select, Mark],
+  imports: [ReactiveFormsModule, RouterLink, Button, DayBox, InputText, Select, Mark],
   templateUrl: './beginning.html',
   styleUrls: ['../../ui/layout/door.css', './beginning.css'],
 })
@@ -65,10 +61,8 @@ export class BeginningPage {
   private readonly store = inject(Store);
   private readonly router = inject(Router);
   protected readonly zones = [...Intl.supportedValuesOf('timeZone'), 'UTC'];
-  protected readonly days = [
-    { name: 'starts', label: 'From' },
-    { name: 'ends', label: 'To' },
-  ];
+  /** There is no school yet, so no clock of one. */
+  protected readonly now = new Date().toISOString();
   protected readonly form = new FormGroup({
     code: text(),
     school: text(),
@@ -79,8 +73,8 @@ export class BeginningPage {
     password: text(),
     again: text(),
     term: text(),
-    starts: day(),
-    ends: day(),
+    starts: text(),
+    ends: text(),
   });
   private readonly values = toSignal(this.form.valueChanges);
   protected readonly missing = computed(() => {
@@ -116,7 +110,7 @@ export class BeginningPage {
       code: v.code.trim(),
       school: { id: this.ids.school, title: v.school.trim(), timeZone: v.zone },
       administrator: { login, family: v.family.trim(), given: v.given.trim(), password: v.password },
-      term: { id: this.ids.term, title: v.term.trim(), starts: isoDay(v.starts!), ends: isoDay(v.ends!) },
+      term: { id: this.ids.term, title: v.term.trim(), starts: v.starts, ends: v.ends },
     };
     try {
       await this.api.send('POST', '/setup', body);

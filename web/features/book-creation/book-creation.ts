@@ -10,6 +10,7 @@ import type { NewBook } from '@contract/books';
 import { Api, messageOf } from '../../data/api';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { homeOf, sessionFeature } from '../../data/session';
+import { KeptDrafts } from '../../data/kept-drafts';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { bookId } from '../../ui/text/book-id';
 import type { BookList } from '@contract/books';
@@ -80,16 +81,17 @@ import type { BookList } from '@contract/books';
 export class BookCreationPage {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
+  private readonly drafts = inject(KeptDrafts);
   protected readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly list = resource({ loader: () => this.api.get<BookList>('/books') });
   protected readonly known = computed(() => (this.list.hasValue() ? this.list.value() : null));
   protected readonly loading = computed(() => (this.list.error() ? messageOf(this.list.error()) : ''));
-  protected readonly title = signal('');
-  protected readonly term = signal('');
-  protected readonly zone = signal('');
-  protected readonly sections = signal('');
-  protected readonly teachers = signal('');
-  protected readonly from = signal('');
+  protected readonly title = this.drafts.text(() => 'new-book title');
+  protected readonly term = this.drafts.text(() => 'new-book term');
+  protected readonly zone = this.drafts.text(() => 'new-book zone');
+  protected readonly sections = this.drafts.text(() => 'new-book sections');
+  protected readonly teachers = this.drafts.text(() => 'new-book teachers');
+  protected readonly from = this.drafts.text(() => 'new-book from');
   protected readonly terms = computed(() => optionsOf(this.known()?.terms ?? []));
   protected readonly beginnings = computed(() =>
     optionsOf(
@@ -97,7 +99,7 @@ export class BookCreationPage {
       'the school’s, with these categories',
     ),
   );
-  protected readonly categories = signal('');
+  protected readonly categories = this.drafts.text(() => 'new-book categories');
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
   private id: { title: string; id: string } | null = null;
@@ -162,6 +164,7 @@ export class BookCreationPage {
     this.failure.set('');
     try {
       await this.api.send('POST', '/books', body);
+      this.forget();
       await this.router.navigate(['/book', body.id, 'people']);
     } catch (error) {
       this.failure.set(messageOf(error));
@@ -170,7 +173,14 @@ export class BookCreationPage {
     }
   }
 
+  private forget(): void {
+    for (const text of [this.title, this.term, this.zone, this.sections, this.teachers, this.from, this.categories])
+      text.set('');
+  }
+
+  /** Leaves the page and what was begun on it; whoever goes elsewhere finds it again. */
   protected leave(): void {
+    this.forget();
     const me = this.me();
     void this.router.navigateByUrl(me ? homeOf(me) : '/');
   }

@@ -36,6 +36,8 @@ const nothing: Desk = {
   toRelease: [],
   secondLooks: [],
   secondLooksInAll: 0,
+  questions: [],
+  broken: [],
   news: [],
   weeks: [],
   books: [],
@@ -51,7 +53,7 @@ describe('the desk', () => {
         provideZonelessChangeDetection(),
         provideRouter([]),
         provideStore({ [sessionFeature.name]: sessionFeature.reducer }),
-        { provide: Api, useValue: { token: () => '', get: async () => answer() } },
+        { provide: Api, useValue: { token: () => '', person: { set: () => undefined }, get: async () => answer() } },
       ],
     });
     fixture = TestBed.createComponent(DeskPage);
@@ -74,8 +76,8 @@ describe('the desk', () => {
     expect(text()).toContain('4 days ago');
     const links = [...document.querySelectorAll('a.line')].map((a) => a.getAttribute('href'));
     expect(links).toEqual([
-      expect.stringMatching(/^\/book\/fens\/ledger/),
-      expect.stringMatching(/^\/book\/soil\/ledger/),
+      expect.stringMatching(/^\/book\/fens\/marking\/moss/),
+      expect.stringMatching(/^\/book\/soil\/marking\/reed/),
       expect.stringMatching(/^\/book\/fens\/release/),
     ]);
   });

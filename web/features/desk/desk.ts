@@ -9,6 +9,7 @@ import {
   resource,
   signal,
 } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { Counted, Form } from '../../ui/text/counted';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
@@ -22,6 +23,8 @@ import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
 import { WeeksPicture } from './weeks-picture';
 import type { BookList } from '@contract/books';
 
+/** Questions shown before one asks for all. */
+const QUESTIONS = 5;
 /** Flags shown before one asks for all. */
 const SECOND_LOOKS = 12;
 
@@ -29,7 +32,7 @@ const SECOND_LOOKS = 12;
 @Component({
   selector: 'lt-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Counted, Form, RouterLink, TickRail, WeeksPicture],
+  imports: [Counted, Form, NgTemplateOutlet, RouterLink, TickRail, WeeksPicture],
   templateUrl: './desk.html',
   styleUrl: './desk.css',
   host: { '(keydown)': 'key($event)' },
@@ -49,21 +52,28 @@ export class DeskPage {
   protected readonly title = computed(() => (this.page() ? longDay(this.page()!.asOf, this.page()!.timeZone) : ''));
   protected readonly groups = computed(() => {
     const page = this.page();
-    if (!page) return [];
-    return [
-      { title: 'To mark', lines: page.toMark, act: 'start', to: 'ledger' },
-      { title: 'To release', lines: page.toRelease, act: 'look and release', to: 'release' },
-    ].filter((g) => g.lines.length > 0);
+    const group = (title: string, lines: DeskLine[], act: string, to: string) =>
+      lines.length === 0 ? null : { title, lines, act, to };
+    return {
+      toMark: group('To mark', page?.toMark ?? [], 'start', 'marking'),
+      toRelease: group('To release', page?.toRelease ?? [], 'look and release', 'release'),
+    };
   });
   protected readonly waits = computed(() => {
     const page = this.page();
     if (!page) return '';
-    const count = [...page.toMark, ...page.toRelease].reduce((n, l) => n + l.count, 0);
-    const books = new Set([...page.toMark, ...page.toRelease].map((l) => l.book)).size;
+    const one = [...page.questions, ...page.broken].map(({ book }) => ({ book, count: 1 }));
+    const all = [...page.toMark, ...page.toRelease, ...one];
+    const count = all.reduce((n, l) => n + l.count, 0);
+    const books = new Set(all.map((l) => l.book)).size;
     return count === 0
       ? 'Nothing waits for you.'
       : `${counted(count, 'thing waits', 'things wait')} for you in ${counted(books, 'book')}.`;
   });
+  protected readonly allQuestions = signal(false);
+  protected readonly questions = computed(() =>
+    (this.page()?.questions ?? []).slice(0, this.allQuestions() ? undefined : QUESTIONS),
+  );
   protected readonly allSecondLooks = signal(false);
   protected readonly secondLooks = computed(() =>
     (this.page()?.secondLooks ?? []).slice(0, this.allSecondLooks() ? undefined : SECOND_LOOKS),
@@ -88,8 +98,14 @@ export class DeskPage {
     });
   }
 
+  protected readonly ago = ago;
+
+  protected arrivals(of: { book: string; assessment: string }): string[] {
+    return ['/book', of.book, 'assessments', of.assessment, 'arrivals'];
+  }
+
   protected link(line: DeskLine, to: string): unknown[] {
-    return ['/book', line.book, to];
+    return ['/book', line.book, to, ...(to === 'marking' ? [line.assessment] : [])];
   }
 
   /** "8 days, Achterberg" of work that waits; "8 days ago" of drafts. */

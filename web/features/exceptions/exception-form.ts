@@ -19,9 +19,12 @@ import { Select } from 'primeng/select';
 import type { CellException } from '@core/book/exceptions';
 import type { AssessmentWhole } from '@contract/assessments';
 import type { ChangesMade, ChangesWrite } from '@contract/scores';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
+import { schoolNow } from '../../ui/text/dates';
 import { StatusBar } from '../../ui/layout/status-bar';
+import { Choice } from '../../ui/form/choice';
 import { DayBox } from '../../ui/form/day-box';
 import { readDay } from '../../ui/text/read-day';
 import type { StudentWhatIf } from '../../worker/what-if';
@@ -41,19 +44,22 @@ const NEEDS: Record<string, string> = {
 @Component({
   selector: 'lt-exception-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Decimals, InputText, FormsModule, Select, MultiSelect, Button, DayBox],
+  imports: [Decimals, InputText, FormsModule, Select, MultiSelect, Button, Choice, DayBox],
   templateUrl: './exception-form.html',
   styleUrl: './exception-form.css',
-  host: { '(keydown.control.enter)': 'make()' },
+  host: { '(document:keydown.control.enter)': 'make()', '(document:keydown.meta.enter)': 'make()' },
 })
 export class ExceptionForm {
   readonly list = input<ExceptionList | null>(null);
-  /** What is chosen already, from the address. */
+  /** What is chosen already, from the address; several students with commas. */
   readonly student = input('');
   readonly assessment = input('');
+  /** The kind that was asked for. */
+  readonly asked = input('');
   readonly made = output<void>();
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
 
   protected readonly kinds = [...MADE];
@@ -64,15 +70,22 @@ export class ExceptionForm {
   protected readonly reason = signal('');
   protected readonly ends = signal<string | null | undefined>(null);
   protected readonly tell = signal('');
+  /** Opened again as a new attempt, or in place of the last one. */
+  protected readonly again = signal<'new' | 'same'>('new');
+  protected readonly AGAIN = [
+    { value: 'new', text: 'a new attempt' },
+    { value: 'same', text: 'the same attempt' },
+  ];
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
   private readonly whole = signal<AssessmentWhole[]>([]);
   private readonly targets = signal<Target[]>([]);
   protected readonly tried = signal<StudentWhatIf[]>([]);
-  private operation: { text: string; id: string } | null = null;
+  /** Those for whom the same wish was made already, where it failed on the way. */
+  private partly = { text: '', done: new Set<string>() };
 
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
-  protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
+  protected readonly near = computed(() => this.store.page()?.asOf ?? schoolNow());
   protected readonly forWhole = computed(() => isWhole(this.kind()));
   protected readonly mayEnd = computed(() => canEnd(this.kind()));
   protected readonly needs = computed(() => MADE.find((m) => m.kind === this.kind())!.needs);
@@ -133,8 +146,12 @@ export class ExceptionForm {
   constructor() {
     effect(() => {
       const [student, assessment] = [this.student(), this.assessment()];
-      if (student) this.students.set([student]);
+      if (student) this.students.set(student.split(','));
       if (assessment) this.items.set([assessment]);
+    });
+    effect(() => {
+      const made = MADE.find((m) => m.kind === this.asked());
+      if (made) this.kind.set(made.kind);
     });
     effect(() => {
       const id = this.store.id();
@@ -200,7 +217,6 @@ export class ExceptionForm {
     try {
       const n = await this.send();
       this.statusBar.announce(`${MADE.find((m) => m.kind === this.kind())!.label}: kept for ${n}.`);
-      this.operation = null;
       this.reason.set('');
       this.tell.set('');
       this.value.set(this.kind() === 'allowance' ? '1' : '');
@@ -210,13 +226,6 @@ export class ExceptionForm {
     } finally {
       this.busy.set(false);
     }
-  }
-
-  /** The same wish tried again is the same operation. */
-  private operationFor(wish: unknown): string {
-    const text = JSON.stringify(wish);
-    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
-    return this.operation.id;
   }
 
   private async send(): Promise<string> {
@@ -229,24 +238,26 @@ export class ExceptionForm {
         until,
         reason,
       };
-      await this.api.send('PATCH', `/books/${book}/enrolments`, { operation: this.operationFor(wish), ...wish });
+      await this.operations.submit('PATCH', `/books/${book}/enrolments`, wish);
       await this.store.reload();
       return this.sum();
     }
     if (kind === 'override') {
       const grade = gradeOf(this.value());
-      const base = this.operationFor({ grade, reason, until, students: this.students() });
-      for (const [i, student] of this.students().entries()) {
+      const text = JSON.stringify({ grade, reason, until });
+      if (this.partly.text !== text) this.partly = { text, done: new Set() };
+      for (const student of this.students()) {
+        if (this.partly.done.has(student)) continue;
         const version = this.list()?.overrides.find((o) => o.enrolment === student)?.version ?? 0;
-        const operation = `${base.slice(0, 56)}-${i}`;
-        await this.api.send('PUT', `/books/${book}/overrides/${student}`, {
-          operation,
+        await this.operations.submit('PUT', `/books/${book}/overrides/${student}`, {
           version,
           ...grade,
           reason,
           until,
         });
+        this.partly.done.add(student);
       }
+      this.partly = { text: '', done: new Set() };
       await this.store.reload();
       return this.sum();
     }
@@ -258,6 +269,7 @@ export class ExceptionForm {
       title: MADE.find((m) => m.kind === kind)!.label,
       ...(reason ? { reason } : {}),
       ...(until ? { ends: { kind: kind as CellException, at: until } } : {}),
+      ...(kind === 'open-again' ? { again: this.again() } : {}),
       ...(kind === 'open-again' && this.tell().trim() ? { tell: this.tell().trim() } : {}),
       cells: made.cells.map(({ student, item, change }) => ({
         assessment: item,
@@ -266,10 +278,7 @@ export class ExceptionForm {
         change,
       })),
     };
-    const { cells } = await this.api.send<ChangesMade>('POST', `/books/${book}/changes`, {
-      operation: this.operationFor(wish),
-      ...wish,
-    });
+    const { cells } = await this.operations.submit<ChangesMade>('POST', `/books/${book}/changes`, wish);
     await this.store.settle(cells);
     return said;
   }

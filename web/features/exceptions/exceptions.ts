@@ -19,7 +19,8 @@ import { RouterLink } from '@angular/router';
 import { withoutException, type CellException, type ExceptionKind } from '@core/book/exceptions';
 import type { ShownStanding } from '@core/proposal/exception-effects';
 import type { ChangesMade } from '@contract/scores';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
@@ -57,8 +58,11 @@ export class ExceptionsPage {
   /** From the address: what is chosen in the sentence already. */
   readonly student = input('');
   readonly assessment = input('');
+  /** The kind that is to be made for them. */
+  readonly make = input('');
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
@@ -259,8 +263,7 @@ export class ExceptionsPage {
         },
       });
     }
-    const made = await this.api.send<ChangesMade>('POST', `/books/${this.store.id()}/changes`, {
-      operation: newOperation(),
+    const made = await this.operations.submit<ChangesMade>('POST', `/books/${this.store.id()}/changes`, {
       kind: 'exception',
       title: 'ended',
       cells,
@@ -271,15 +274,13 @@ export class ExceptionsPage {
   private async endWhole(line: ExceptionLine): Promise<void> {
     const book = `/books/${this.store.id()}`;
     if (line.kind === 'extra-time')
-      await this.api.send('PATCH', `${book}/enrolments`, {
-        operation: newOperation(),
+      await this.operations.submit('PATCH', `${book}/enrolments`, {
         enrolments: [line.enrolment],
         extraTimeHours: 0,
         reason: '',
       });
     else
-      await this.api.send('PUT', `${book}/overrides/${line.enrolment}`, {
-        operation: newOperation(),
+      await this.operations.submit('PUT', `${book}/overrides/${line.enrolment}`, {
         version: this.list()?.overrides.find((o) => o.enrolment === line.enrolment)?.version ?? 0,
         percent: null,
         letter: null,

@@ -12,7 +12,7 @@ const addresses = routes.flatMap((r): string[] => {
     : [here];
 });
 /** These stand alone: nobody is signed in there. */
-const ALONE = ['/sign-in', '/welcome'];
+const ALONE = ['/sign-in', '/welcome', '/forgotten'];
 
 describe('what of the guide belongs to a page', () => {
   it.each(addresses.filter((a) => !ALONE.includes(a)))('%s', (address) => {

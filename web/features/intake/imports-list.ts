@@ -3,7 +3,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, resource 
 import { Counted } from '../../ui/text/counted';
 import type { Batches } from '@contract/scores';
 import type { PutBackMade, PutBackWrite } from '@contract/history';
-import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
+import { Api, ApiProblem, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
@@ -54,6 +55,7 @@ export class ImportsList {
   readonly failed = output<string>();
   private readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   private readonly batches = resource({
     params: () => this.store.id(),
@@ -67,11 +69,14 @@ export class ImportsList {
   protected async putBack(batch: string): Promise<void> {
     this.failed.emit('');
     try {
-      const made = await this.api.send<PutBackMade>('POST', `/books/${this.store.id()}/journal/${batch}/put-back`, {
-        operation: newOperation(),
-        leaveLater: false,
-        reason: '',
-      } satisfies PutBackWrite);
+      const made = await this.operations.submit<PutBackMade>(
+        'POST',
+        `/books/${this.store.id()}/journal/${batch}/put-back`,
+        {
+          leaveLater: false,
+          reason: '',
+        } satisfies Omit<PutBackWrite, 'operation'>,
+      );
       this.batches.reload();
       await this.store.reload();
       this.statusBar.announce(`${counted(made.cells.length, 'cell is as it was', 'cells are as they were')} before.`);

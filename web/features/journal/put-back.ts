@@ -17,7 +17,8 @@ import { InputText } from 'primeng/inputtext';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import type { JournalSet, PutBackLine, PutBackMade, PutBackPreview, PutBackWrite } from '@contract/history';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { dayAndTime } from '../../ui/text/dates';
 import { lineWords, type Names } from '../../ui/text/journal-words';
@@ -142,13 +143,13 @@ export class PutBack implements OnInit {
   readonly done = output<string>();
   readonly left = output<void>();
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly store = inject(BookStore);
   private readonly why = viewChild<ElementRef<HTMLInputElement>>('why');
   protected readonly shown = SHOWN;
   protected readonly preview = signal<PutBackPreview | null>(null);
   protected readonly problem = signal('');
   protected readonly busy = signal(false);
-  private readonly operation = newOperation();
 
   protected readonly lines = computed(() => {
     const only = this.only();
@@ -205,13 +206,12 @@ export class PutBack implements OnInit {
     this.busy.set(true);
     this.problem.set('');
     try {
-      const write: PutBackWrite = {
-        operation: this.operation,
+      const write: Omit<PutBackWrite, 'operation'> = {
         leaveLater: this.later().length > 0,
         reason: this.why()?.nativeElement.value.trim() ?? '',
         ...(this.only() === null ? {} : { only: this.only()! }),
       };
-      const made = await this.api.send<PutBackMade>('POST', `${this.path()}/put-back`, write);
+      const made = await this.operations.submit<PutBackMade>('POST', `${this.path()}/put-back`, write);
       const left =
         made.left > 0 ? `; ${counted(made.left, 'with later changes was', 'with later changes were')} left` : '';
       this.done.emit(`Put back: ${this.message()}${left}.`);

@@ -1,6 +1,5 @@
-import { inDecimals } from '../../ui/text/locale';
 import { counted } from '@core/words/count';
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
 import type { CellChange } from '@core/book/change';
 import type { PutBackMade } from '@contract/history';
@@ -9,22 +8,14 @@ import { BookAnnotations } from '../../data/annotations';
 import type { CellWrite } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { UnreadableEntries } from '../../data/unreadable-entries';
-import { points } from '../../ui/text/cell-view';
-import { FLAG, STATES } from '../../worker/protocol';
+import { STATES } from '../../worker/protocol';
 import { LedgerView } from './view/ledger-view';
-import {
-  planPaste,
-  readClipboard,
-  toClipboard,
-  type PasteCell,
-  type PastePlan,
-  type PasteTarget,
-} from './clipboard/paste';
+import { CellTexts } from './clipboard/cell-texts';
+import { OWN_TYPE } from './clipboard/copying';
+import { planPaste, readClipboard, type PasteCell, type PastePlan, type PasteTarget } from './clipboard/paste';
 import { splitReason } from '@core/import/typed';
 import { readSlash, type SlashRead } from './editor/slash-words';
 
-/** The block as it was marked, beside the text that other programs take. */
-const OWN_TYPE = 'application/x-last-tally-cells';
 /** Cells that one paste may hold. */
 const MOST = 50_000;
 
@@ -33,11 +24,17 @@ export interface Preview {
   kind: 'paste' | 'fill';
 }
 
+const seenOf = (seen: ReadonlyMap<string, number>, student: string, item: string): { seen?: number } => {
+  const version = seen.get(cellKey(student, item));
+  return version === undefined ? {} : { seen: version };
+};
+
 /** What can be done to the selected cells. */
 @Injectable()
 export class LedgerActs {
   private readonly view = inject(LedgerView);
   private readonly store = this.view.store;
+  private readonly texts = inject(CellTexts);
   private readonly annotations = inject(BookAnnotations);
   private readonly unreadable = inject(UnreadableEntries);
   private readonly statusBar = inject(StatusBar);
@@ -60,58 +57,15 @@ export class LedgerActs {
     return false;
   }
 
-  /** What a cell was marked, or its state's word, as one would type it; '' where there is neither. */
-  typedText(s: number, item: string): string {
-    const cells = this.store.cells()!;
-    const at = this.store.at(s, this.store.itemIndex().get(item)!);
-    const state = STATES[cells.state[at]!]!;
-    if (state === 'excused') return 'excused';
-    if (state === 'awaiting') return 'awaited';
-    if (state === 'missing') return cells.flags[at]! & FLAG.byHand ? 'missing' : '';
-    const marked = cells.marked[at]!;
-    if (!Number.isNaN(marked)) return String(marked / 10_000);
-    return state === 'scored' || state === 'set' ? String(cells.counts[at]! / 100) : '';
-  }
-
-  private shownText(s: number, item: string): string {
-    const cells = this.store.cells()!;
-    const at = this.store.at(s, this.store.itemIndex().get(item)!);
-    const state = STATES[cells.state[at]!]!;
-    if (state !== 'scored' && state !== 'set')
-      return { pending: 'to mark', missing: 'missing' }[state as string] ?? this.typedText(s, item);
-    const marked = cells.marked[at]!;
-    return points(this.view.asMarked() && !Number.isNaN(marked) ? Math.round(marked / 100) : cells.counts[at]!);
-  }
-
-  copy(data: DataTransfer): void {
-    const { top, bottom, left, right } = this.view.selection();
-    const rows = this.view.rows().slice(top, bottom + 1);
-    const block = (text: (s: number, item: string) => string): string[][] =>
-      rows.map((s) =>
-        Array.from({ length: right - left + 1 }, (_, c) => {
-          const item = this.view.itemAt(left + c);
-          if (item !== null) return text(s, item);
-          const column = this.view.layout()[left + c];
-          if (column?.kind !== 'total') return this.store.standings()[s]?.percent ?? '';
-          const total = this.view.totals().get(column.category)?.[s] ?? NaN;
-          return Number.isNaN(total) ? '' : inDecimals(total.toFixed(2));
-        }),
-      );
-    data.setData('text/plain', toClipboard(block((s, item) => this.shownText(s, item))));
-    data.setData(OWN_TYPE, JSON.stringify(block((s, item) => this.typedText(s, item))));
-    const cells = rows.length * (right - left + 1);
-    this.statusBar.announce(`${counted(cells, 'cell is', 'cells are')} copied.`);
-  }
-
   /** Pastes at the selection; where something is in doubt or would be overwritten, it is shown first. */
   async paste(data: DataTransfer): Promise<void> {
     if (!this.mayWrite()) return;
     const own = data.getData(OWN_TYPE);
     const text = data.getData('text/plain');
     // Our own form counts only where the text is still the one that was copied with it.
-    const block = own === '' ? readClipboard(text) : (JSON.parse(own) as string[][]);
+    const block = own === '' ? await readClipboard(text) : (JSON.parse(own) as string[][]);
     if (block.length === 0) return this.statusBar.announce('There is nothing to paste.', 'trouble');
-    if (block.length * Math.max(...block.map((r) => r.length)) > MOST)
+    if (block.reduce((n, r) => n + r.length, 0) > MOST)
       return this.statusBar.announce('This is more than a book holds. Bring it in on the Intake page.', 'trouble');
     await this.store.shown();
     this.lay(block, 'paste');
@@ -127,7 +81,7 @@ export class LedgerActs {
     const textAt = (row: number, col: number): string => {
       const s = this.view.rows()[row];
       const item = this.view.itemAt(col);
-      return s === undefined || item === null ? '' : this.typedText(s, item);
+      return s === undefined || item === null ? '' : this.texts.typed(s, item);
     };
     const block = Array.from({ length: bottom - top + 1 }, (_, r) =>
       Array.from({ length: right - left + 1 }, (_c, c) =>
@@ -156,7 +110,9 @@ export class LedgerActs {
     const item = this.view.itemAt(col);
     if (s === undefined || item === null) return null;
     const { points: full, marks } = this.store.assessments().get(item)!;
-    return { student: this.store.students()[s]!, item, points: full, marks, now: this.typedText(s, item) };
+    const student = this.store.students()[s]!;
+    const version = this.store.versionAt(student, item);
+    return { student, item, points: full, marks, now: this.texts.typed(s, item), version };
   }
 
   /** Makes the cells of a plan; what cannot be read stays in its cell as it was typed. */
@@ -165,7 +121,15 @@ export class LedgerActs {
     const writes = cells.flatMap((c): CellWrite[] =>
       c.change === null || c.kind === 'same'
         ? []
-        : [{ student: c.target.student, item: c.target.item, change: c.change, typed: c.text }],
+        : [
+            {
+              student: c.target.student,
+              item: c.target.item,
+              change: c.change,
+              typed: c.text,
+              seen: c.target.version,
+            },
+          ],
     );
     this.unreadable.drop(writes.map((w) => cellKey(w.student, w.item)));
     this.unreadable.keep(
@@ -187,7 +151,7 @@ export class LedgerActs {
     await this.store.shown();
     this.unreadable.drop(cells.map((c) => cellKey(c.student, c.item)));
     const writes = cells
-      .filter((c) => this.typedText(c.s, c.item) !== '')
+      .filter((c) => this.texts.typed(c.s, c.item) !== '')
       .map((c): CellWrite => ({ student: c.student, item: c.item, change: { kind: 'clear' }, typed: '' }));
     if (writes.length === 0) return;
     void this.store.changeAll('clear', writes);
@@ -195,17 +159,17 @@ export class LedgerActs {
   }
 
   /** The same change for every selected cell, as one. */
-  changeSelected(change: CellChange, typed: string): void {
+  changeSelected(change: CellChange, typed: string, seen: ReadonlyMap<string, number>): void {
     const cells = this.view.cells();
     this.unreadable.drop(cells.map((c) => cellKey(c.student, c.item)));
     void this.store.changeAll(
       'change',
-      cells.map((c) => ({ student: c.student, item: c.item, change, typed })),
+      cells.map(({ student, item }) => ({ student, item, change, typed, ...seenOf(seen, student, item) })),
     );
   }
 
   /** An action word for every selected cell, each read with its own assessment; the first that cannot be is said. */
-  slashSelected(text: string): SlashRead | null {
+  slashSelected(text: string, seen: ReadonlyMap<string, number>): SlashRead | null {
     const page = this.store.page()!;
     const writes: CellWrite[] = [];
     for (const c of this.view.cells()) {
@@ -219,7 +183,8 @@ export class LedgerActs {
         hasWork: state === 'scored' || state === 'pending' || !Number.isNaN(cells.marked[at]!),
       });
       if (read.kind !== 'change') return read;
-      writes.push({ student: c.student, item: c.item, change: read.change, typed: text });
+      const { student, item } = c;
+      writes.push({ student, item, change: read.change, typed: text, ...seenOf(seen, student, item) });
     }
     void this.store.changeAll('change', writes);
     return null;

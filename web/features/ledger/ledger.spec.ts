@@ -8,6 +8,7 @@ import { testPage, testSheet } from '../../testing/book';
 import { workerOf } from '../../testing/worker';
 import { SHEET_WORKER } from '../../worker/sheet-client';
 import { LedgerPage } from './ledger';
+import { headHeight } from './grid/geometry';
 import { LedgerView } from './view/ledger-view';
 import { soon } from '../../testing/soon';
 
@@ -16,6 +17,7 @@ const sent: { path: string; body: { change: unknown } }[] = [];
 let kept: EntryContent;
 const api = {
   token: () => '',
+  person: () => `ledger-${turn}`,
   get: async () => testPage(),
   send: async (_m: string, path: string, body: { change: unknown; version: number }) => {
     sent.push({ path, body });
@@ -42,6 +44,7 @@ beforeEach(async () => {
   sent.length = 0;
   kept = { attempts: [{ score: 12 }] };
   TestBed.configureTestingModule({
+    imports: [LedgerPage],
     providers: [
       provideZonelessChangeDetection(),
       provideRouter([]),
@@ -55,6 +58,7 @@ beforeEach(async () => {
       },
     ],
   });
+  await TestBed.compileComponents();
   await TestBed.inject(BookStore).open('fens', `ledger-${++turn}`);
   page = TestBed.createComponent(LedgerPage);
   document.body.append(page.nativeElement as HTMLElement);
@@ -116,7 +120,7 @@ describe('the ledger', () => {
 
   it('goes on by half a sheet at its foot, and then lies still', async () => {
     const view = page.debugElement.injector.get(LedgerView);
-    view.room.set({ width: 900, height: 122 + 26 });
+    view.room.set({ width: 900, height: headHeight(0) + 26 });
     await page.whenStable();
     expect(view.scroll().top).toBe(0);
     element('.grid').scrollTo = (() => undefined) as never;
@@ -135,7 +139,12 @@ describe('the ledger', () => {
     const before = names();
     kept = { attempts: [{ score: 1 }] };
     const first = element('.row .standing b').textContent;
-    await TestBed.inject(BookStore).change('s1', 'moss', { kind: 'score', points: 1 }, '1');
+    await TestBed.inject(BookStore).change({
+      student: 's1',
+      item: 'moss',
+      change: { kind: 'score', points: 1 },
+      typed: '1',
+    });
     await soon(() => expect(element('.row .standing b').textContent).not.toBe(first));
     expect(names()).toEqual(before);
     page.debugElement.injector.get(LedgerView).change({ sort: { by: 'moss', down: true } });
@@ -154,7 +163,12 @@ describe('the ledger', () => {
     await type('16');
     expect(sent).toEqual([]);
     kept = { state: 'excused', attempts: [{ score: 16 }] };
-    await TestBed.inject(BookStore).change('s1', 'moss', { kind: 'state', state: 'excused' }, 'excused');
+    await TestBed.inject(BookStore).change({
+      student: 's1',
+      item: 'moss',
+      change: { kind: 'state', state: 'excused' },
+      typed: 'excused',
+    });
     await page.whenStable();
     expect(element('[role=gridcell]').textContent).toContain('excused');
     sent.length = 0;

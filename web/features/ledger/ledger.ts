@@ -1,4 +1,4 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
@@ -24,8 +24,8 @@ import { UnreadableEntries } from '../../data/unreadable-entries';
 import { TickRail } from '../../ui/chart/tick-rail';
 import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';
 import { targetOf } from './editor/cell-target';
-import { HEAD } from './grid/geometry';
 import { LedgerActs } from './ledger-acts';
+import { LedgerFile } from './ledger-file';
 import { LedgerAddress } from './view/ledger-address';
 import { LedgerBody } from './grid/ledger-body';
 import { LedgerBoxes } from './view/ledger-boxes';
@@ -38,6 +38,8 @@ import { watchGrid } from './grid/ledger-scroll';
 import { LedgerAnnouncements } from './ledger-announcements';
 import { NewColumn } from './editor/new-column';
 import { LedgerTop } from './view/ledger-top';
+import { CellTexts } from './clipboard/cell-texts';
+import { LedgerCopying } from './clipboard/copying';
 import { LedgerView } from './view/ledger-view';
 import { PastePreview } from './clipboard/paste-preview';
 import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
@@ -47,7 +49,17 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Counted, InputText, TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
-  providers: [LedgerView, LedgerRows, LedgerActs, LedgerBoxes, LedgerAnnouncements, LedgerAddress],
+  providers: [
+    LedgerView,
+    LedgerRows,
+    CellTexts,
+    LedgerCopying,
+    LedgerActs,
+    LedgerFile,
+    LedgerBoxes,
+    LedgerAnnouncements,
+    LedgerAddress,
+  ],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',
   host: { role: 'main', '(document:copy)': 'copied($event)', '(document:cut)': 'copied($event)' },
@@ -57,6 +69,8 @@ export class LedgerPage {
   protected readonly view = inject(LedgerView);
   protected readonly rows = inject(LedgerRows);
   protected readonly acts = inject(LedgerActs);
+  private readonly copying = inject(LedgerCopying);
+  private readonly file = inject(LedgerFile);
   protected readonly boxes = inject(LedgerBoxes);
   private readonly live = inject(Live);
   private readonly unreadable = inject(UnreadableEntries);
@@ -106,7 +120,11 @@ export class LedgerPage {
       this.grid().nativeElement.focus({ preventScroll: true });
     });
     this.announcements.begin();
-    this.address.begin((row, col) => this.goTo(row, col));
+    this.address.begin((row, col) => {
+      this.goTo(row, col);
+      // Whoever jumped here goes on with the keys of the grid, unless something else has them by now.
+      if (document.activeElement === document.body) this.grid().nativeElement.focus({ preventScroll: true });
+    });
     effect(() => {
       const place = this.view.place();
       this.live.at(place?.student ?? null, place?.item ?? null);
@@ -131,7 +149,10 @@ export class LedgerPage {
     if (this.editing() || (event.target as HTMLElement) !== this.grid().nativeElement) return;
     // What is asked over the sheet is about to have the keys.
     if (this.acts.preview() || this.making()) return event.preventDefault();
-    const page = Math.max(1, Math.floor((this.view.room().height - HEAD) / this.view.rowHeight()) - 1);
+    const page = Math.max(
+      1,
+      Math.floor((this.view.room().height - this.view.headHeight()) / this.view.rowHeight()) - 1,
+    );
     const to = stepOf(event, this.view.cursor(), { rows: this.view.rows().length, columns: this.view.columns(), page });
     const control = event.ctrlKey || event.metaKey;
     const letter = event.key.toLowerCase();
@@ -163,8 +184,23 @@ export class LedgerPage {
   protected copied(event: ClipboardEvent): void {
     if (document.activeElement !== this.grid().nativeElement || !event.clipboardData || !this.store.cells()) return;
     event.preventDefault();
-    this.acts.copy(event.clipboardData);
+    if (this.named) this.copying.copyNamed(event.clipboardData);
+    else this.copying.copy(event.clipboardData);
     if (event.type === 'cut') void this.acts.clear();
+  }
+
+  /** What is copied next has names and headings. */
+  private named = false;
+
+  private copyNamed(): void {
+    this.grid().nativeElement.focus();
+    this.named = true;
+    try {
+      // The browser lets a page write its clipboard where it is asked to copy, with no permission of its own.
+      document.execCommand('copy');
+    } finally {
+      this.named = false;
+    }
   }
 
   protected pasted(event: ClipboardEvent): void {
@@ -238,14 +274,28 @@ export class LedgerPage {
     this.view.change({ sort: by === item && down ? { by: item, down: false } : { by: item, down: true } });
   }
 
+  /** Keys where there is no cell: words of action go on in the palette, and a final grade is set as an override. */
+  private typedBeside(first: string | null, student: string | undefined): void {
+    if (first?.startsWith('/')) return this.palette.open.set(true);
+    if (student === undefined || this.view.layout()[this.view.cursor().col]?.kind === 'total' || !this.acts.mayWrite())
+      return;
+    if (!this.store.mayManage())
+      return this.statusBar.announce('A final grade is set in its place by the teachers of this book.', 'trouble');
+    // Not with the first key: the next ones would be typed on the way, and a figure would lose one of them.
+    if (first !== null)
+      return this.statusBar.announce('A final grade in place of the one worked out: Enter opens its sentence.');
+    void this.router.navigate(['/book', this.store.id(), 'exceptions'], { queryParams: { student, make: 'override' } });
+  }
+
   /** Opens the line over the cell. The content comes from what is on the page, so that no key is lost while waiting. */
   private async edit(first: string | null): Promise<void> {
     const place = this.view.place();
-    if (!place?.item) return;
+    if (!place?.item) return this.typedBeside(first, place?.student);
     // An action word may lead somewhere that changes nothing; the acts say for themselves what may be.
     if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
     const unreadableText = this.unreadable.all().get(cellKey(place.student, place.item))?.text ?? null;
-    const target = targetOf(this.store, { ...place, item: place.item }, unreadableText);
+    const selected = this.view.selected() > 1 ? this.view.cells() : [];
+    const target = targetOf(this.store, { ...place, item: place.item }, unreadableText, selected);
     this.editing.set(target);
     const open = this.editing();
     // At once, not at the next frame: the second key must already find the line.
@@ -263,11 +313,12 @@ export class LedgerPage {
   protected enter({ change, typed, step, all }: { change: CellChange; typed: string; step: Step; all: boolean }): void {
     const target = this.editing();
     const many = all && this.view.selected() > 1;
-    if (many) this.acts.changeSelected(change, typed);
+    if (many) this.acts.changeSelected(change, typed, target!.seen);
     this.close(step, many);
     if (!target || many || !this.acts.mayWrite()) return;
-    this.unreadable.drop([cellKey(target.student, target.item)]);
-    void this.store.change(target.student, target.item, change, typed);
+    const { student, item } = target;
+    this.unreadable.drop([cellKey(student, item)]);
+    void this.store.change({ student, item, change, typed, seen: target.seen.get(cellKey(student, item))! });
   }
 
   protected unreadableEntered({ text, message, step }: { text: string; message: string; step: Step }): void {
@@ -277,9 +328,10 @@ export class LedgerPage {
   }
 
   protected slashed(text: string): void {
+    const seen = this.editing()?.seen ?? NO_TARGET.seen;
     this.close('stay', true);
     if (!this.acts.mayWrite()) return;
-    const read = this.acts.slashSelected(text);
+    const read = this.acts.slashSelected(text, seen);
     if (read?.kind === 'refused') this.statusBar.announce(read.message, 'trouble');
   }
 
@@ -287,7 +339,7 @@ export class LedgerPage {
   protected putAgain(entry: EntryContent): void {
     const place = this.view.place();
     if (place?.item && this.acts.mayWrite())
-      void this.store.change(place.student, place.item, { kind: 'put', entry }, '');
+      void this.store.change({ student: place.student, item: place.item, change: { kind: 'put', entry }, typed: '' });
   }
 
   protected close(step: Step, keepSelection = false): void {
@@ -332,6 +384,8 @@ export class LedgerPage {
       this.changes.detectChanges();
     };
     if (goal === 'down' || goal === 'across') void this.acts.fill(goal);
+    else if (goal === 'save') this.file.save();
+    else if (goal === 'copy') this.copyNamed();
     else if (goal === 'second') void this.acts.toggleSecondLook();
     else if (goal === 'mine' || goal === 'theirs') this.acts.settleClash(goal);
     else if (goal === 'marked') this.turn();

@@ -9,8 +9,11 @@ import { Button } from 'primeng/button';
 import { readPeople } from '@core/import/people-list';
 import { DayBox } from '../../ui/form/day-box';
 import { Api, messageOf } from '../../data/api';
+import { schoolNow } from '../../ui/text/dates';
+import { KeptDrafts } from '../../data/kept-drafts';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { InviteLinks } from '../../ui/form/invite-links';
+import { SchoolStatement } from './school-statement';
 import type { Invitations } from '@contract/accounts';
 import type { BookList } from '@contract/books';
 
@@ -22,11 +25,14 @@ const plainLogin = (text: string): string =>
     .replace(/^[._-]+/, '')
     .slice(0, 100);
 
+/** What is open for making or changing. */
+type Part = 'term' | 'staff' | 'invite' | 'statement';
+
 /** What the office makes by hand: terms, staff with their invitations, and whether exceptions need a reason. */
 @Component({
   selector: 'lt-office-people',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayBox, FormsModule, Checkbox, Textarea, InputText, Button, InviteLinks, RouterLink],
+  imports: [DayBox, FormsModule, Checkbox, Textarea, InputText, Button, InviteLinks, RouterLink, SchoolStatement],
   template: `
     <section aria-label="What the office makes">
       <p class="acts">
@@ -51,7 +57,13 @@ const plainLogin = (text: string): string =>
           />
           every exception needs a reason
         </label>
+        <button type="button" class="word" [attr.aria-expanded]="open() === 'statement'" (click)="toggle('statement')">
+          what students tick
+        </button>
       </p>
+      @if (open() === 'statement') {
+        <lt-school-statement [statement]="list()?.statement ?? ''" [busy]="busy()" (said)="setStatement($event)" />
+      }
       @if (open() === 'term') {
         <form (submit)="$event.preventDefault(); makeTerm()">
           <label for="term-title">Title</label>
@@ -128,7 +140,7 @@ const plainLogin = (text: string): string =>
         <p class="problem" role="alert">{{ problem() }}</p>
       }
       @if (links().length > 0) {
-        <lt-invite-links [links]="links()" (leave)="links.set([])" />
+        <lt-invite-links [links]="links()" [busy]="busy()" (mail)="mailLinks()" (leave)="links.set(NO_LINKS)" />
       }
     </section>
   `,
@@ -161,17 +173,18 @@ export class OfficePeople {
   private readonly statusBar = inject(StatusBar);
   private readonly books = resource({ loader: () => this.api.get<BookList>('/books') });
   protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
-  protected readonly open = signal<'' | 'term' | 'staff' | 'invite'>('');
+  protected readonly open = signal<'' | Part>('');
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
   protected readonly title = signal('');
   protected readonly starts = signal('');
   protected readonly ends = signal('');
-  protected readonly text = signal('');
+  protected readonly text = inject(KeptDrafts).text(() => 'staff');
   protected readonly login = signal('');
   /** Terms lie near the day on which they are made. */
-  protected readonly now = new Date().toISOString();
-  protected readonly links = signal<Invitations['invitations']>([]);
+  protected readonly now = schoolNow();
+  protected readonly NO_LINKS: Invitations['invitations'] = [];
+  protected readonly links = inject(KeptDrafts).held(() => 'invitations', this.NO_LINKS);
 
   protected readonly staff = computed(() => {
     const taken = new Set<string>();
@@ -198,7 +211,7 @@ export class OfficePeople {
       .join('; '),
   );
 
-  protected toggle(what: 'term' | 'staff' | 'invite'): void {
+  protected toggle(what: Part): void {
     this.open.set(this.open() === what ? '' : what);
     this.problem.set('');
   }
@@ -252,6 +265,25 @@ export class OfficePeople {
       this.links.set(invitations);
       this.login.set('');
       return 'The link is made.';
+    });
+  }
+
+  protected mailLinks(): Promise<void> {
+    return this.act(async () => {
+      const logins = this.links().map((l) => l.login);
+      const { invitations } = await this.api.send<Invitations>('POST', '/invitations', { logins, mail: true });
+      this.links.set(invitations);
+      return 'New links go by mail; the earlier ones work no more.';
+    });
+  }
+
+  protected setStatement(statement: string): Promise<void> {
+    return this.act(async () => {
+      await this.api.send('PATCH', '/school', { statement });
+      this.books.reload();
+      return statement.trim() === ''
+        ? 'Nothing is ticked, where a book says nothing.'
+        : 'Students tick this from now on.';
     });
   }
 

@@ -10,13 +10,15 @@ import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
+import { FailedJobsList } from './failed-jobs';
+import { UndeliveredMail } from './undelivered-mail';
 import { OfficePeople } from './office-people';
 
 /** The administrator's first page: all books of the term and how far each is. */
 @Component({
   selector: 'lt-office',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, TableModule, TickRail, OfficePeople],
+  imports: [RouterLink, TableModule, TickRail, OfficePeople, FailedJobsList, UndeliveredMail],
   template: `
     <main class="sheet">
       <h1>{{ page()?.term ?? 'Office' }}</h1>
@@ -27,6 +29,9 @@ import { OfficePeople } from './office-people';
         </p>
       }
       <lt-office-people />
+      <!-- Below what is typed into: it comes a moment later, and would push that away. -->
+      <lt-failed-jobs />
+      <lt-undelivered-mail />
       @if (page(); as p) {
         <p-table [value]="p.books" [sortField]="'title'" [sortOrder]="1" [tableStyle]="{ 'min-width': '60rem' }">
           <ng-template #header>
@@ -127,7 +132,6 @@ export class OfficePage {
     foot.keys.set([]);
   }
 
-  /** Changes are made in real time, whatever the school's clock says. */
   protected when(at: string | null): string {
     return at === null ? 'none yet' : dayAndTime(at, Intl.DateTimeFormat().resolvedOptions().timeZone);
   }

@@ -3,9 +3,11 @@ import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
 import { Choice, optionsOf } from '../../ui/form/choice';
 import { InputText } from 'primeng/inputtext';
+import { Textarea } from 'primeng/textarea';
 import { Router } from '@angular/router';
 import { Button } from 'primeng/button';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { bookId } from '../../ui/text/book-id';
@@ -15,7 +17,7 @@ import type { BookList } from '@contract/books';
 @Component({
   selector: 'lt-book-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Checkbox, Choice, InputText, Button],
+  imports: [FormsModule, Checkbox, Choice, InputText, Textarea, Button],
   template: `
     <h2>This book</h2>
     @if (store.page(); as p) {
@@ -32,6 +34,29 @@ import type { BookList } from '@contract/books';
         />
       }
       <p class="quiet">{{ p.term }} · {{ p.timeZone }}</p>
+      @if (store.mayManage()) {
+        <label for="book-statement">Ticked before handing in</label>
+        <textarea
+          pTextarea
+          id="book-statement"
+          rows="3"
+          maxlength="500"
+          [placeholder]="p.schoolStatement || 'nothing'"
+          [value]="p.statement ?? p.schoolStatement"
+          [disabled]="p.archived || busy()"
+          (change)="setStatement($any($event.target).value)"
+        ></textarea>
+        @if (p.statement !== null && p.statement !== p.schoolStatement) {
+          <button
+            type="button"
+            class="word"
+            [disabled]="p.archived || busy()"
+            (click)="setStatement(p.schoolStatement)"
+          >
+            as the school says
+          </button>
+        }
+      }
       <button type="button" class="word" [attr.aria-expanded]="copying()" (click)="begin()">
         copy it for another term
       </button>
@@ -105,6 +130,7 @@ import type { BookList } from '@contract/books';
       margin-top: 12px;
     }
     input,
+    textarea,
     lt-choice {
       width: 100%;
     }
@@ -121,6 +147,7 @@ import type { BookList } from '@contract/books';
 export class BookSettingsPart {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
   protected readonly busy = signal(false);
@@ -151,7 +178,7 @@ export class BookSettingsPart {
 
   private patch(part: object): Promise<boolean> {
     return this.act(async () => {
-      await this.api.send('PATCH', `/books/${this.store.id()}`, { operation: newOperation(), ...part });
+      await this.operations.submit('PATCH', `/books/${this.store.id()}`, part);
       await this.store.reload();
     });
   }
@@ -159,6 +186,16 @@ export class BookSettingsPart {
   protected async rename(title: string): Promise<void> {
     if (title.trim() !== '' && (await this.patch({ title: title.trim() })))
       this.statusBar.announce('The title is kept.');
+  }
+
+  /** The school's own words are the school's: they follow when it changes them. */
+  protected async setStatement(words: string): Promise<void> {
+    const said = words.trim();
+    const statement = said === this.store.page()?.schoolStatement ? null : said;
+    if (await this.patch({ statement }))
+      this.statusBar.announce(
+        said === '' ? 'Nothing is ticked before handing in.' : 'Students tick this before they hand in from now on.',
+      );
   }
 
   protected async putAway(away: boolean): Promise<void> {

@@ -17,7 +17,9 @@ import { Button } from 'primeng/button';
 import { readPeople } from '@core/import/people-list';
 import { decode } from '@core/import/table';
 import type { RosterFate, RosterMade } from '@contract/people';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { KeptDrafts } from '../../data/kept-drafts';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 
 const FATES: Record<RosterFate['fate'], string> = {
@@ -28,6 +30,9 @@ const FATES: Record<RosterFate['fate'], string> = {
   back: 'back in',
   refused: 'left out',
 };
+
+/** Where a list that is left is kept. */
+export const peoplePlace = (book: string): string => `people ${book}`;
 
 /** Students typed, pasted or from a file: what becomes of every line is shown before anything is done. */
 @Component({
@@ -63,7 +68,7 @@ const FATES: Record<RosterFate['fate'], string> = {
           />
         }
         <span class="quiet" role="status">{{ message() }}</span>
-        <p-button label="Leave it" [text]="true" (onClick)="leave.emit()" />
+        <p-button label="Leave it" [text]="true" (onClick)="drop()" />
         <p-button
           [label]="label()"
           [disabled]="todo() === 0 || busy() || stale()"
@@ -163,8 +168,10 @@ export class PeopleList {
   readonly done = output<number>();
   readonly leave = output<void>();
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly store = inject(BookStore);
-  protected readonly text = signal('');
+  private readonly drafts = inject(KeptDrafts);
+  protected readonly text = this.drafts.text(() => (this.store.id() ? peoplePlace(this.store.id()) : ''));
   protected readonly section = signal('');
   protected readonly sectionOptions = computed(() =>
     optionsOf(
@@ -175,7 +182,6 @@ export class PeopleList {
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
   protected readonly made = signal<{ text: string; made: RosterMade } | null>(null);
-  private operation: { text: string; id: string } | null = null;
 
   protected readonly read = computed(() =>
     readPeople(
@@ -217,6 +223,12 @@ export class PeopleList {
     });
   }
 
+  /** Leaves the list, and what was typed of it. */
+  protected drop(): void {
+    this.text.set('');
+    this.leave.emit();
+  }
+
   protected word(fate: RosterFate['fate']): string {
     return FATES[fate];
   }
@@ -234,9 +246,8 @@ export class PeopleList {
     this.text.set(decode(bytes).text);
   }
 
-  private send(tryOnly: boolean, operation: string): Promise<RosterMade> {
-    return this.api.send<RosterMade>('POST', `/books/${this.store.id()}/people`, {
-      operation,
+  private send(tryOnly: boolean): Promise<RosterMade> {
+    return this.operations.submit<RosterMade>('POST', `/books/${this.store.id()}/people`, {
       try: tryOnly,
       lines: this.lines(),
       reason: this.reason().trim(),
@@ -245,7 +256,7 @@ export class PeopleList {
 
   private async look(wish: string): Promise<void> {
     try {
-      const made = await this.send(true, newOperation());
+      const made = await this.send(true);
       this.made.set({ text: wish, made });
       this.problem.set('');
     } catch (error) {
@@ -256,13 +267,13 @@ export class PeopleList {
   protected async keep(): Promise<void> {
     if (this.office() && this.reason().trim() === '')
       return this.problem.set('The office changes a book only with a reason: say it above.');
-    const text = this.wish();
-    if (this.operation?.text !== text) this.operation = { text, id: newOperation() };
     this.busy.set(true);
     this.problem.set('');
     try {
-      await this.send(false, this.operation.id);
-      this.done.emit(this.todo());
+      await this.send(false);
+      const done = this.todo();
+      this.text.set('');
+      this.done.emit(done);
     } catch (error) {
       this.problem.set(messageOf(error));
     } finally {

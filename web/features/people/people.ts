@@ -1,5 +1,14 @@
 import { counted } from '@core/words/count';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
 import { Counted, Form } from '../../ui/text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
@@ -10,13 +19,15 @@ import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import type { PeoplePage as People } from '@contract/people';
 import { Api, newOperation, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
+import { KeptDrafts } from '../../data/kept-drafts';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
 import { fits } from '../../ui/text/find-words';
 import { InviteLinks } from '../../ui/form/invite-links';
 import { BookSettingsPart } from './book-settings';
-import { PeopleList } from './people-list';
+import { PeopleList, peoplePlace } from './people-list';
 import type { Invitations } from '@contract/accounts';
 
 type Student = People['students'][number];
@@ -25,6 +36,9 @@ const ROLES = [
   ...['teacher', 'co-teacher', 'marker', 'reviewer'].map((role) => ({ value: role, text: role })),
   { value: '', text: 'off this book' },
 ];
+
+const NO_LINKS: Invitations['invitations'] = [];
+const newSectionId = (): string => `sec-${newOperation().slice(-8)}`;
 
 /** Everybody of a book: students with where they were from when to when, staff, sections; and the book itself. */
 @Component({
@@ -53,6 +67,7 @@ export class PeoplePage {
   protected readonly ROW = ROW_HEIGHT;
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
 
   protected readonly people = signal<People | null>(null);
@@ -63,10 +78,17 @@ export class PeoplePage {
   protected readonly gone = signal(false);
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
   protected readonly reason = signal('');
-  protected readonly adding = signal(false);
+  private readonly drafts = inject(KeptDrafts);
+  /** A list that was begun is open again. */
+  protected readonly adding = linkedSignal(
+    () => this.store.id() !== '' && this.drafts.read(peoplePlace(this.store.id())) !== null,
+  );
   protected readonly login = signal('');
   protected readonly section = signal('');
-  protected readonly links = signal<Invitations['invitations']>([]);
+  protected readonly links = this.drafts.held<Invitations['invitations']>(
+    () => (this.store.id() ? `invitations ${this.store.id()}` : ''),
+    NO_LINKS,
+  );
 
   protected readonly office = computed(() => this.store.page()?.role === 'administrator');
   protected readonly may = computed(() => (this.store.mayManage() || this.office()) && !this.store.page()?.archived);
@@ -172,6 +194,9 @@ export class PeoplePage {
     }
   }
 
+  /** The id of the section that is made next: the same for a second click. */
+  private newSection = newSectionId();
+
   private get base(): string {
     return `/books/${this.store.id()}`;
   }
@@ -179,8 +204,7 @@ export class PeoplePage {
   protected async change(part: { section?: string | null; left?: boolean }, message: string): Promise<void> {
     const enrolments = this.chosen().map((s) => s.id);
     const done = await this.act(message, () =>
-      this.api.send('PATCH', `${this.base}/enrolments`, {
-        operation: newOperation(),
+      this.operations.submit('PATCH', `${this.base}/enrolments`, {
         enrolments,
         ...part,
         reason: this.reason().trim(),
@@ -202,11 +226,31 @@ export class PeoplePage {
     );
   }
 
-  protected async invite(): Promise<void> {
-    await this.act('Invited: each link works once, for fourteen days.', async () => {
-      const { invitations } = await this.api.send<Invitations>('POST', `${this.base}/invitations`, {
-        logins: this.uninvited().map((s) => s.login),
-      });
+  protected readonly inviteWords = computed(() => {
+    const all = this.uninvited();
+    // Another link; the one before stays good until its day.
+    return all.every((s) => s.account === 'invited') ? `invite ${all.length} again` : `invite ${all.length} to sign in`;
+  });
+
+  protected doneWithLinks(): void {
+    this.links.set(NO_LINKS);
+  }
+
+  protected invite(): Promise<void> {
+    const logins = this.uninvited().map((s) => s.login);
+    return this.makeLinks({ logins }, 'Invited: each link works once, for fourteen days.');
+  }
+
+  /** Of the links on the page, those of whom nobody has chosen a password since, by mail as well. */
+  protected mailLinks(): Promise<void> {
+    const ready = new Set(this.all().flatMap((s) => (s.account === 'ready' ? [s.login] : [])));
+    const logins = this.links().flatMap((l) => (ready.has(l.login) ? [] : [l.login]));
+    return this.makeLinks({ logins, mail: true }, 'New links go by mail; the earlier ones work no more.');
+  }
+
+  private async makeLinks(body: { logins: string[]; mail?: boolean }, done: string): Promise<void> {
+    await this.act(done, async () => {
+      const { invitations } = await this.api.send<Invitations>('POST', `${this.base}/invitations`, body);
       this.links.set(invitations);
     });
   }
@@ -215,8 +259,7 @@ export class PeoplePage {
     const done = await this.act(
       role === null ? `${login} is off this book.` : `${login} is ${role} of this book.`,
       () =>
-        this.api.send('PUT', `${this.base}/staff/${encodeURIComponent(login)}`, {
-          operation: newOperation(),
+        this.operations.submit('PUT', `${this.base}/staff/${encodeURIComponent(login)}`, {
           role,
           reason: this.reason().trim(),
         }),
@@ -228,13 +271,15 @@ export class PeoplePage {
   protected async putSection(id: string, title: string): Promise<void> {
     if (title.trim() === '' || title.trim() === this.titleOf(id)) return;
     const done = await this.act(`${title.trim()}: kept.`, () =>
-      this.api.send('PUT', `${this.base}/sections/${id || `sec-${newOperation().slice(0, 8)}`}`, {
-        operation: newOperation(),
+      this.operations.submit('PUT', `${this.base}/sections/${id || this.newSection}`, {
         title: title.trim(),
         reason: this.reason().trim(),
       }),
     );
-    if (done && id === '') this.section.set('');
+    if (done && id === '') {
+      this.section.set('');
+      this.newSection = newSectionId();
+    }
   }
 
   protected async added(n: number): Promise<void> {

@@ -10,8 +10,8 @@ import { Button } from 'primeng/button';
 import { Checkbox } from 'primeng/checkbox';
 import { Dialog } from 'primeng/dialog';
 import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
-import type { BookSettings } from '@contract/books';
-import { Api, newOperation, messageOf } from '../../data/api';
+import { Api, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
@@ -36,11 +36,12 @@ interface Person {
   imports: [Counted, Form, ROWS, Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
   templateUrl: './release.html',
   styleUrl: './release.css',
-  host: { '(keydown)': 'key($event)' },
+  host: { '(document:keydown)': 'key($event)' },
 })
 export class ReleasePage {
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   private readonly route = inject(ActivatedRoute);
   protected readonly chosen = signal<string | null>(this.route.snapshot.queryParamMap.get('assessment'));
@@ -202,8 +203,7 @@ export class ReleasePage {
   }
 
   protected release(): Promise<void> {
-    const write: ReleaseWrite = {
-      operation: newOperation(),
+    const write: Omit<ReleaseWrite, 'operation'> = {
       assessment: this.chosen()!,
       enrolments: [...this.picked()],
       moveRules: this.moveRules(),
@@ -216,18 +216,18 @@ export class ReleasePage {
     const had = this.chosenPeople()
       .filter((p) => p.out !== 0)
       .map((p) => p.id);
-    const write: WithdrawWrite = { operation: newOperation(), assessment: this.chosen()!, enrolments: had };
+    const write: Omit<WithdrawWrite, 'operation'> = { assessment: this.chosen()!, enrolments: had };
     return this.send('/withdraw', write, (n) =>
       counted(n, 'student does not see it any more', 'students do not see it any more'),
     );
   }
 
-  private async send(path: string, body: unknown, message: (people: number) => string): Promise<void> {
+  private async send(path: string, body: object, message: (people: number) => string): Promise<void> {
     if (this.busy()) return;
     this.busy.set(true);
     this.failure.set('');
     try {
-      const done = await this.api.send<Released>('POST', `/books/${this.store.id()}${path}`, body);
+      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}${path}`, body);
       this.asking.set(null);
       this.picked.set(new Set());
       await this.store.reload();
@@ -243,10 +243,7 @@ export class ReleasePage {
   protected async showStanding(shows: boolean): Promise<void> {
     this.failure.set('');
     try {
-      await this.api.send('PATCH', `/books/${this.store.id()}`, {
-        operation: newOperation(),
-        showsStanding: shows,
-      } satisfies BookSettings);
+      await this.operations.submit('PATCH', `/books/${this.store.id()}`, { showsStanding: shows });
     } catch (error) {
       this.failure.set(messageOf(error));
     }

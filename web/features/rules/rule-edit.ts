@@ -1,25 +1,29 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { PlacedItem } from '@core/book/assemble';
-import type { Trial } from '@core/proposal/compare';
 import { settingsFor, type Proposal } from '@core/proposal/proposal';
 import type { TrialBody } from '@contract/rules';
 import { daysOf } from '@core/policy/apply-policy';
 import { listAreas } from '@core/policy/words';
 import { messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { causeWords } from './words/cause-words';
+import { KeptDrafts } from '../../data/kept-drafts';
 import { draftOf, isSame, proposalOf, type Draft } from './draft';
 import { PARTS } from './sentences';
 import { PolicyNotes } from './policy/policy-notes';
 import type { Part, Sentence } from './sentences/sentence';
+import { TrialRun } from './trials/trial-run';
 import { placeWarnings, type Said } from './words/warnings';
 import { otherWords, sentencesOf, wordsOf } from './words/words';
 import type { RulesWrite } from '@contract/rules';
 
-/** Milliseconds that a trial stands before it is asked who is moved by what. */
-const CAUSES_AFTER = 350;
 const NOTHING: ReadonlySet<string> = new Set();
 const NONE: ReadonlyMap<string, ReadonlySet<string>> = new Map();
+
+/** A trial that was left, with what it was tried on. */
+interface LeftTrial {
+  body: TrialBody;
+  items: [string, number][];
+}
 
 /** Versions of the rules and of each assessment. */
 interface Seen {
@@ -32,23 +36,19 @@ interface Seen {
 export class RuleEdit {
   private readonly store = inject(BookStore);
   private readonly school = inject(PolicyNotes);
+  private readonly drafts = inject(KeptDrafts);
+  private readonly run = inject(TrialRun);
+  readonly trial = this.run.trial;
+  readonly problems = this.run.problems;
+  readonly why = this.run.why;
+  readonly took = this.run.took;
+  readonly failure = this.run.failure;
   private readonly placed = signal<PlacedItem[] | null>(null);
   private readonly tried = signal<Draft | null>(null);
-  readonly trial = signal<Trial | null>(null);
-  readonly problems = signal<Said[]>([]);
-  private readonly warned = signal<Said[]>([]);
   private readonly warnedNow = signal<Said[]>([]);
-  /** Student id → what moves them, once it is known. */
-  readonly why = signal<Record<string, string>>({});
-  /** Milliseconds from the last change of a word to the trial's answer. */
-  readonly took = signal(0);
-  readonly failure = signal('');
   /** What the rules and assessments were when the trial began: what others made since is not overwritten. */
   private base: Seen | null = null;
-  private running = false;
-  private again = false;
-  private askedAt = 0;
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private tookUp = false;
 
   /** As it is in the book. */
   readonly now = computed((): Draft | null => {
@@ -90,7 +90,7 @@ export class RuleEdit {
   readonly beside = computed(() => {
     const draft = this.draft();
     if (!draft) return { beside: new Map<string, string[]>(), loose: [] };
-    return placeWarnings(draft, this.draftSentences(), this.tried() ? this.warned() : this.warnedNow());
+    return placeWarnings(draft, this.draftSentences(), this.tried() ? this.run.warned() : this.warnedNow());
   });
   readonly wrong = computed(() => {
     const draft = this.draft();
@@ -110,9 +110,34 @@ export class RuleEdit {
       // Scores that come meanwhile are tried too.
       this.store.revision();
       untracked(() => {
-        if (this.trying()) this.workOutAnew();
+        if (this.trying()) this.workOut();
       });
     });
+    effect(() => this.leave());
+  }
+
+  private place(): string {
+    return `rules ${this.store.id()}`;
+  }
+
+  /** What is tried is there again when one comes back. */
+  private leave(): void {
+    const body = this.body();
+    // Until the book is there nothing was dropped.
+    if (!this.tookUp) return;
+    const left: LeftTrial | null = body && { body, items: [...(this.base?.items ?? [])] };
+    this.drafts.keep(this.place(), left);
+  }
+
+  /** Takes up what was left, on the versions that it was tried on: what others made since is not overwritten. */
+  private takeUp(): void {
+    if (this.tookUp || !this.now()) return;
+    this.tookUp = true;
+    const left = this.drafts.read<LeftTrial>(this.place());
+    const draft = left && this.store.mayManage() ? this.draftFrom(left.body) : null;
+    if (!left || !draft) return;
+    this.base = { rules: left.body.version, items: new Map(left.items) };
+    this.try(draft);
   }
 
   private async look(): Promise<void> {
@@ -121,10 +146,11 @@ export class RuleEdit {
       const [placed, warned] = [await worker.placed(), await worker.warnings(null)];
       this.placed.set(placed);
       this.warnedNow.set(warned);
+      this.takeUp();
       // The first working-out of a book is slow; it is done before a word is changed.
       const now = this.now();
       if (now && !this.trying() && this.store.mayManage()) await worker.trial(proposalOf(now, now));
-      if (this.trying()) this.workOutAnew();
+      if (this.trying()) this.workOut();
     } catch (error) {
       this.failure.set(messageOf(error));
     }
@@ -151,7 +177,6 @@ export class RuleEdit {
     const now = this.now();
     if (!now) return;
     this.failure.set('');
-    this.askedAt = performance.now();
     this.base ??= this.seen();
     this.tried.set(isSame(now, next) ? null : next);
     if (!this.trying()) this.base = null;
@@ -241,68 +266,8 @@ export class RuleEdit {
     };
   }
 
-  private workOutAnew(): void {
-    this.askedAt = performance.now();
-    this.workOut();
-  }
-
-  /** One trial at a time; what was changed meanwhile is worked out next, and nothing between. */
   private workOut(): void {
-    clearTimeout(this.timer);
-    if (this.running) {
-      this.again = true;
-      return;
-    }
-    const wish = this.wish();
-    if (!wish) {
-      this.trial.set(null);
-      this.problems.set([]);
-      this.why.set({});
-      return;
-    }
-    this.running = true;
-    void this.ask(wish).finally(() => {
-      this.running = false;
-      if (!this.again) return;
-      this.again = false;
-      this.workOut();
-    });
-  }
-
-  private async ask(wish: Proposal): Promise<void> {
-    try {
-      const { trial, problems } = await this.store.worker().trial(wish);
-      if (this.again || !this.trying()) return;
-      this.took.set(Math.max(1, Math.round(performance.now() - this.askedAt)));
-      this.trial.set(problems.length === 0 ? trial : null);
-      this.problems.set(problems);
-      this.why.set({});
-      if (problems.length === 0) void this.askWarnings(wish);
-      if (problems.length === 0 && trial.movers.length > 0)
-        this.timer = setTimeout(() => void this.askWhy(wish), CAUSES_AFTER);
-    } catch (error) {
-      this.failure.set(messageOf(error));
-    }
-  }
-
-  /** What is to know of the rules as they would be comes right behind the trial. */
-  private async askWarnings(wish: Proposal): Promise<void> {
-    try {
-      const warned = await this.store.worker().warnings(wish);
-      if (this.trying() && !this.again) this.warned.set(warned);
-    } catch (error) {
-      this.failure.set(messageOf(error));
-    }
-  }
-
-  private async askWhy(wish: Proposal): Promise<void> {
-    try {
-      const causes = await this.store.worker().causes(wish);
-      const draft = this.draft();
-      if (!draft || this.wish() === null || JSON.stringify(this.wish()) !== JSON.stringify(wish)) return;
-      this.why.set(Object.fromEntries(Object.entries(causes).map(([id, d]) => [id, causeWords(draft, d)])));
-    } catch (error) {
-      this.failure.set(messageOf(error));
-    }
+    const [wish, draft] = [this.wish(), this.draft()];
+    this.run.ask(wish && draft ? { wish, draft } : null);
   }
 }

@@ -91,6 +91,34 @@ describe('the rules page', () => {
     expect(name.value).toBe('*odd');
   });
 
+  it('leaves the box that is typed in where it is, whatever is called otherwise or drawn anew meanwhile', async () => {
+    const { root, go, fixture } = await opened();
+    await go('Named marks');
+    (root.querySelector('[aria-label="A new set of marks"]') as HTMLElement).click();
+    await soon(() => expect(labelled(root, 'Name of the marks marks')).not.toBeNull());
+    const percent = labelled(root, 'Percent of mark 1 of marks');
+    const second = labelled(root, 'Mark 2 of marks');
+    const name = labelled(root, 'Name of the marks marks');
+    name.focus();
+    name.value = 'words';
+    name.dispatchEvent(new Event('input', { bubbles: true }));
+    // Tab: the name is taken in, the next box has the focus, and then the sentences are drawn under another name.
+    name.dispatchEvent(new Event('change', { bubbles: true }));
+    second.focus();
+    second.value = 'Half typ';
+    second.dispatchEvent(new Event('input', { bubbles: true }));
+    await fixture.whenStable();
+    await soon(() => expect(labelled(root, 'Mark 2 of words')).not.toBeNull());
+    expect(labelled(root, 'Mark 2 of words')).toBe(second);
+    expect(labelled(root, 'Percent of mark 1 of words')).toBe(percent);
+    expect(document.activeElement).toBe(second);
+    expect(second.value).toBe('Half typ');
+    second.dispatchEvent(new Event('change', { bubbles: true }));
+    await soon(() => expect(root.textContent).toContain('on trial'));
+    expect(labelled(root, 'Name of the marks words').value).toBe('words');
+    expect(second.value).toBe('Half typ');
+  });
+
   it('keeps what is tried when somebody else was first, and offers to look at theirs', async () => {
     const { root, text, fixture } = await opened(() => {
       throw new ApiProblem('stale', 'Somebody else changed the rules.');

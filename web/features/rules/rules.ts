@@ -19,7 +19,8 @@ import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
 import { listAreas } from '@core/policy/words';
-import { Api, ApiProblem, newOperation, messageOf } from '../../data/api';
+import { Api, ApiProblem, messageOf } from '../../data/api';
+import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { TrialPanel } from '../../ui/layout/trial-panel';
@@ -35,8 +36,9 @@ import type { Part } from './sentences/sentence';
 import { RuleEdit } from './rule-edit';
 import { PolicyNotes } from './policy/policy-notes';
 import { Suppose } from './trials/suppose';
+import { TrialRun } from './trials/trial-run';
 import { sentenceKey } from './words/warnings';
-import type { RulesState, RulesWrite } from '@contract/rules';
+import type { RulesState } from '@contract/rules';
 
 /** The rules as sentences. A change is a trial until it is made, with a reason. */
 @Component({
@@ -56,7 +58,7 @@ import type { RulesState, RulesWrite } from '@contract/rules';
     Suppose,
     TrialPanel,
   ],
-  providers: [PolicyNotes, RuleEdit, KeptTrialsStore],
+  providers: [PolicyNotes, TrialRun, RuleEdit, KeptTrialsStore],
   templateUrl: './rules.html',
   styleUrl: './rules.css',
   host: { '(keydown)': 'key($event)' },
@@ -65,6 +67,7 @@ export class RulesPage {
   protected readonly store = inject(BookStore);
   protected readonly edit = inject(RuleEdit);
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   protected readonly parts = PARTS;
   protected readonly part = signal(PARTS[0]!.id);
@@ -108,8 +111,6 @@ export class RulesPage {
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
   protected readonly theirs = signal(false);
-  /** What was tried last: trying the same again makes it once. */
-  private tried: { text: string; operation: string } | null = null;
   protected readonly bands = computed(() => (this.edit.draft() ? bandsOf(this.edit.draft()!) : []));
   protected readonly names = computed(() =>
     Object.fromEntries([...this.store.people()].map(([id, p]) => [id, p.given ? `${p.family}, ${p.given}` : p.family])),
@@ -209,15 +210,9 @@ export class RulesPage {
     this.failure.set('');
     try {
       const write = { ...tried, reason: this.reason().trim() };
-      const text = JSON.stringify(write);
-      if (this.tried?.text !== text) this.tried = { text, operation: newOperation() };
-      await this.api.send<RulesState>('PUT', `/books/${this.store.id()}/rules`, {
-        operation: this.tried.operation,
-        ...write,
-      } satisfies RulesWrite);
+      await this.operations.submit<RulesState>('PUT', `/books/${this.store.id()}/rules`, write);
       const supposed = this.onlySupposed();
       const moved = this.edit.trial()?.movers.length ?? 0;
-      this.tried = null;
       this.asking.set(false);
       this.reason.set('');
       await this.store.reload();

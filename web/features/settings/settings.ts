@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { RadioButton } from 'primeng/radiobutton';
-import { DEFAULT_SETTINGS, LOCALES, type PersonSettings } from '@contract/settings';
+import { DEFAULT_SETTINGS, LOCALES } from '@contract/wire/constants';
+import type { PersonSettings } from '@contract/settings';
 import { Api, messageOf } from '../../data/api';
 import { SessionActions, sessionFeature } from '../../data/session';
 import { Choice } from '../../ui/form/choice';
@@ -20,6 +21,11 @@ const COLOURS = [
 const DENSITIES = [
   { value: 'close' as const, text: 'close, for many students at once' },
   { value: 'roomy' as const, text: 'roomy, with more air' },
+];
+
+const BARE_KEYS = [
+  { value: true, text: 'single letters and digits go on, score and turn' },
+  { value: false, text: 'none: letters and digits are for what one types in' },
 ];
 
 /** What one sets for oneself. Each is kept as it is chosen, with the account. */
@@ -72,6 +78,20 @@ const DENSITIES = [
           >
         }
       </div>
+      <div class="part" role="radiogroup" aria-labelledby="bare-keys">
+        <h2 id="bare-keys">Keys in the marking room</h2>
+        @for (k of BARE_KEYS; track k.text) {
+          <label
+            ><p-radiobutton
+              name="bare-keys"
+              [value]="k.value"
+              [ngModel]="now().bareKeys"
+              (ngModelChange)="keep({ bareKeys: $event })"
+            />
+            {{ k.text }}</label
+          >
+        }
+      </div>
       @if (problem()) {
         <p class="problem" role="alert">{{ problem() }}</p>
       }
@@ -121,6 +141,7 @@ export class SettingsPage {
   protected readonly WAYS = WAYS;
   protected readonly COLOURS = COLOURS;
   protected readonly DENSITIES = DENSITIES;
+  protected readonly BARE_KEYS = BARE_KEYS;
   protected readonly problem = signal('');
   protected readonly now = computed(() => this.me()?.settings ?? DEFAULT_SETTINGS);
   /** One is sent after the other, so that the last one chosen is the one that stays. */

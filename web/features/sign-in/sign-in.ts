@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { Actions, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
 import { take } from 'rxjs';
@@ -13,11 +13,11 @@ import { Mark } from '../../ui/layout/mark';
 @Component({
   selector: 'lt-sign-in',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Button, InputText, Mark],
+  imports: [FormsModule, Button, InputText, Mark, RouterLink],
   template: `
     <main>
       <div class="name"><lt-mark />Last Tally</div>
-      <form class="sheet" (ngSubmit)="enter()" aria-labelledby="title">
+      <form class="sheet" (ngSubmit)="enter(name.value, secret.value)" aria-labelledby="title">
         <h1 id="title">Sign in</h1>
         <label for="login">Sign-in name</label>
         <input
@@ -27,6 +27,7 @@ import { Mark } from '../../ui/layout/mark';
           autocomplete="username"
           autocapitalize="none"
           spellcheck="false"
+          #name
           [(ngModel)]="login"
         />
         <label for="password">Password</label>
@@ -36,16 +37,24 @@ import { Mark } from '../../ui/layout/mark';
           name="password"
           type="password"
           autocomplete="current-password"
+          #secret
           [(ngModel)]="password"
         />
         <p class="says" aria-live="assertive">
           @if (incomplete()) {
             <span class="quiet">Type your sign-in name and your password.</span>
+          } @else if (session().slow) {
+            <span class="quiet">{{ session().slow }}</span>
           } @else if (session().problem) {
             <span class="problem">{{ session().problem }}</span>
           }
         </p>
         <p-button type="submit" label="Sign in" [fluid]="true" [loading]="session().busy" />
+        <p class="back">
+          <a class="word" routerLink="/forgotten" [queryParams]="login().trim() ? { name: login().trim() } : {}"
+            >I forgot my password</a
+          >
+        </p>
       </form>
       <p class="quiet">Every number exact and explained.</p>
     </main>
@@ -74,10 +83,12 @@ export class SignInPage {
       });
   }
 
-  protected enter(): void {
+  /** What stands in the boxes as Enter is pressed, however it came there. */
+  protected enter(login: string, password: string): void {
     // The button is never disabled: Enter right after the last character would find it so, and be lost.
-    this.incomplete.set(!this.login().trim() || !this.password());
-    if (this.incomplete() || this.session().busy) return;
-    this.store.dispatch(SessionActions.signIn({ login: this.login(), password: this.password() }));
+    this.incomplete.set(!login.trim() || !password);
+    if (this.incomplete()) return;
+    // While it is still being asked who is signed in, too; a second press during one try is none (exhaustMap).
+    this.store.dispatch(SessionActions.signIn({ login, password }));
   }
 }

@@ -27,7 +27,7 @@ import { TermLine } from '../../ui/chart/term-line';
 import { WorkingLines } from '../../ui/text/working-lines';
 import type { StandingAt } from '../../worker/protocol';
 import { exceptionsOf } from './exceptions';
-import { NOTE_LENGTH } from '@contract/annotations';
+import { NOTE_LENGTH } from '@contract/wire/constants';
 
 interface Work {
   id: string;

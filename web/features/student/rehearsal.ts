@@ -12,6 +12,7 @@ import { shortText } from '@core/exact/rounding';
 import type { Rehearsal, RehearsalWrite } from '@contract/statements';
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
+import { schoolNow } from '../../ui/text/dates';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { amountIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
@@ -42,7 +43,7 @@ export class RehearsalPage {
   private asked = 0;
   protected readonly is = computed(() => this.write());
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
-  protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
+  protected readonly near = computed(() => this.store.page()?.asOf ?? schoolNow());
   /** Some work of the book is handed in through the application. */
   protected readonly takesWork = computed(() => (this.store.page()?.assessments ?? []).some((a) => a.takesWork));
   protected readonly rows = computed(() => {

@@ -1,5 +1,6 @@
 import { inDecimals, titlesWithPoints, withPoints } from '../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, computed, effect, input, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
 import { Decimals } from '../../ui/text/decimals';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
@@ -12,12 +13,14 @@ import type { StudentBook } from '@contract/statements';
 @Component({
   selector: 'lt-statement-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Decimals, RangeBar, WorkingLines],
+  imports: [Decimals, RangeBar, RouterLink, WorkingLines],
   templateUrl: './statement-view.html',
   styleUrl: './statement-view.css',
 })
 export class StatementView {
   readonly page = input.required<StudentBook>();
+  /** Its student looks at it: what can be handed in leads there. */
+  readonly own = input(false);
   protected readonly chosen = signal<string | null>(null);
   protected readonly whole = signal(false);
   protected readonly work = computed(() => {
@@ -61,6 +64,10 @@ export class StatementView {
     if (w.state === 'handed-in') return 'handed in, waits to be marked';
     if (w.state === 'missing') return 'missing';
     if (!w.due) return 'awaited';
-    return `${w.due < this.page().asOf ? 'was due' : 'due'} ${this.at(w.due)}`;
+    return this.dueWords(w.due);
+  }
+
+  protected dueWords(due: string): string {
+    return `${due < this.page().asOf ? 'was due' : 'due'} ${this.at(due)}`;
   }
 }

@@ -8,47 +8,43 @@ import {
   resource,
   untracked,
 } from '@angular/core';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
+import { News } from '../../data/news';
+import { NewsLine } from '../../ui/layout/news-line';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { StatementView } from './statement-view';
-import type { Notices } from '@contract/notices';
 import type { StudentBook, StudentBooks } from '@contract/statements';
 
 /** What a student reads: each released score with its working, and where they stand where the teacher shows it. */
 @Component({
   selector: 'lt-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, StatementView],
+  imports: [NewsLine, RouterLink, StatementView],
   templateUrl: './student.html',
   styleUrl: './student.css',
 })
 export class StudentPage {
-  /** The book in the address; none: the first. */
+  /** The book in the address. */
   readonly book = input<string>();
   /** An enrolment: staff look at the open book as this student does. */
   readonly asStudent = input<string>();
   protected readonly opened = inject(BookStore);
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);
-  private readonly router = inject(Router);
   private readonly breadcrumbs = inject(Breadcrumbs);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly books = resource({
     params: () => (this.asStudent() ? undefined : {}),
     loader: () => this.api.get<StudentBooks>('/my/books'),
   });
-  protected readonly notices = resource({
-    params: () => (this.asStudent() ? undefined : {}),
-    loader: () => this.api.get<Notices>('/my/notices'),
-  });
-  protected readonly told = computed(() =>
-    this.notices.hasValue() ? this.notices.value().filter((n) => !n.seen) : [],
-  );
+  private readonly news = inject(News);
+  /** Nothing of one's own while one looks as somebody else. */
+  protected readonly told = computed(() => (this.asStudent() ? [] : this.news.fresh()));
   protected readonly list = computed(() => (this.books.hasValue() ? this.books.value() : null));
   protected readonly open = resource({
     params: () => {
@@ -68,12 +64,11 @@ export class StudentPage {
     this.statusBar.announce('Scores stand here once your teacher has released them.');
     this.statusBar.keys.set([]);
     effect(() => {
-      const first = this.list()?.[0];
-      if (!this.asStudent() && !this.book() && first)
-        untracked(() => void this.router.navigate(['/my', first.book], { replaceUrl: true }));
+      // Without it all else stands here; what is new is asked for on its own page.
+      if (!this.asStudent()) untracked(() => void this.news.load().catch(() => undefined));
     });
     effect(() => {
-      if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'What is due');
+      if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'What came back');
     });
   }
 
@@ -82,13 +77,4 @@ export class StudentPage {
     const p = this.opened.people().get(this.asStudent() ?? '');
     return p ? `${p.given} ${p.family}`.trim() : '';
   });
-
-  protected async seen(id: string): Promise<void> {
-    try {
-      await this.api.send('PUT', `/my/notices/${id}/seen`, {});
-      this.notices.reload();
-    } catch (error) {
-      this.statusBar.announce(messageOf(error), 'trouble');
-    }
-  }
 }

@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
 import { Api, messageOf } from '../../data/api';
-import { SessionActions } from '../../data/session';
+import { homeOf, SessionActions, sessionFeature } from '../../data/session';
 import { Mark } from '../../ui/layout/mark';
 
 /** Where an invitation's link leads: its bearer chooses a password and is signed in with it. */
@@ -24,7 +24,7 @@ import { Mark } from '../../ui/layout/mark';
           <p>
             Your password is kept. Your sign-in name is <b class="mono">{{ name }}</b>; you will need both.
           </p>
-          <p-button label="Go on" [fluid]="true" (onClick)="go()" />
+          <p-button label="Go on" [fluid]="true" [loading]="goesOn()" (onClick)="go()" />
         } @else {
           <label for="new-password">Password, at least eight characters</label>
           <input
@@ -71,6 +71,16 @@ export class WelcomePage {
   protected readonly busy = signal(false);
   protected readonly problem = signal('');
   protected readonly login = signal('');
+  private readonly session = this.store.selectSignal(sessionFeature.selectSessionState);
+  protected readonly goesOn = signal(false);
+
+  constructor() {
+    effect(() => {
+      const { me, busy } = this.session();
+      if (this.goesOn() && !busy) void this.router.navigateByUrl(me ? homeOf(me) : '/sign-in');
+    });
+  }
+
   protected readonly hint = computed(() =>
     this.password().length > 0 && this.password().length < 8
       ? `${8 - this.password().length} more`
@@ -111,7 +121,8 @@ export class WelcomePage {
     }
   }
 
+  /** On, once it is known how the sign-in ended: before that the first page would send one to the form. */
   protected go(): void {
-    void this.router.navigateByUrl('/');
+    this.goesOn.set(true);
   }
 }

@@ -41,7 +41,7 @@ import { readDay } from '../text/read-day';
     </button>
     <output [class.shown]="typing() && inFull() !== ''">{{ typing() ? inFull() : '' }}</output>
     <p-popover #picker appendTo="body" (onShow)="picking.set(true)" (onHide)="picking.set(false)">
-      @if (picking()) {
+      @defer (when picking()) {
         <p-datepicker
           [inline]="true"
           [showTime]="!dayOnly()"

@@ -44,7 +44,7 @@ import { dayAndTime } from '../text/dates';
       } @else if (line(); as l) {
         <b>{{ l.title }}</b> · {{ l.points | counted: 'point' }} · {{ titleOf(l.category) }} ·
         {{ l.due ? 'due ' + when(l.due) : 'no due day' }}{{ l.extraCredit ? ' · extra credit' : ''
-        }}{{ l.counts ? '' : ' · only shown, counts nowhere' }}
+        }}{{ l.counts ? '' : ' · only shown, counts nowhere' }} · {{ howWords(l) }}
         @if (l.like; as like) {
           <span class="quiet">(the rest like {{ like.title }})</span>
         }
@@ -52,7 +52,9 @@ import { dayAndTime } from '../text/dates';
           <span class="quiet">({{ guessWords(l) }} as in the assessments before)</span>
         }
       } @else {
-        <span class="quiet">Also: “extra credit”, or “only shown” where it counts nowhere{{ likes() }}.</span>
+        <span class="quiet"
+          >Also: “in the room”, “files”, “extra credit”, or “only shown” where it counts nowhere{{ likes() }}.</span
+        >
       }
     </p>
   `,
@@ -133,6 +135,20 @@ export class NewAssessmentLine {
   protected typed(event: Event): void {
     this.text.set((event.target as HTMLInputElement).value);
     this.changed.emit();
+  }
+
+  /** How it will be handed in, as it is said or as what it takes after has it. */
+  protected howWords({ handedIn, like, due }: AssessmentLine): string {
+    const how = handedIn ?? ((like?.takesWork ?? due !== null) ? 'here' : 'room');
+    return {
+      here: 'handed in here',
+      files: 'files are handed in',
+      text: 'text is handed in',
+      link: 'a link is handed in',
+      room: 'on paper or in the room',
+      tool: 'done in another tool',
+      nothing: 'nothing is handed in',
+    }[how];
   }
 
   protected titleOf(category: string): string {

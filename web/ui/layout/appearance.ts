@@ -1,9 +1,13 @@
 import { signal } from '@angular/core';
-import { DEFAULT_SETTINGS, type ColourScheme, type Density, type PersonSettings } from '@contract/settings';
+import { DEFAULT_SETTINGS } from '@contract/wire/constants';
+import type { ColourScheme, Density, PersonSettings } from '@contract/settings';
 import { locale } from '../text/locale';
 
 /** Colours, rows and ways of writing as the person who is signed in set them. */
 export const density = signal<Density>(DEFAULT_SETTINGS.density);
+
+/** Single letters and digits do something in the marking room. */
+export const bareKeys = signal<boolean>(DEFAULT_SETTINGS.bareKeys);
 
 /** The scheme of the last visit, so that the first paint has it already. */
 const KEY = 'last-tally-colours';
@@ -46,6 +50,7 @@ export function applySettings(settings: PersonSettings | null): void {
   scheme = now.colourScheme;
   remember(scheme);
   density.set(now.density);
+  bareKeys.set(now.bareKeys);
   document.documentElement.classList.toggle('roomy', now.density === 'roomy');
   locale.set(now.locale);
   paint();

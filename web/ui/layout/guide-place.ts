@@ -19,6 +19,7 @@ export class GuidePlace {
 const OF_BOOK: Record<string, string> = {
   ledger: 'ledger',
   assessments: 'assessments',
+  marking: 'marking',
   rehearsal: 'assessments#rehearse-it',
   people: 'people',
   exceptions: 'exceptions',
@@ -32,6 +33,8 @@ const OF_BOOK: Record<string, string> = {
 };
 const OF_PAGE: Record<string, string> = {
   desk: 'desk',
+  where: 'assessments#where-is',
+  news: 'desk#new',
   'new-book': 'people#make-a-book',
   settings: 'settings',
   my: 'student',
@@ -42,10 +45,13 @@ const OF_PAGE: Record<string, string> = {
 export function guidePlace(address: string): string {
   const [first = '', second = '', third = '', , fifth = ''] = address.split(/[?#]/)[0]!.split('/').slice(1);
   if (first === 'book') {
+    if (third === 'assessments' && fifth === 'rubric') return 'marking#a-rubric';
+    if (third === 'assessments' && fifth === 'arrivals') return 'assessments#what-came-in';
     if (third === 'assessments' && address.split('/').length > 4) return 'assessments#change-one';
     if (third === 'student' && fifth !== '') return 'assessments#several-attempts';
     return OF_BOOK[third] ?? '';
   }
+  if (first === 'my' && third !== '') return 'student#hand-in';
   if (first === 'office') return second === 'rules' ? 'school-rules' : 'office';
   return OF_PAGE[first] ?? '';
 }

@@ -18,6 +18,8 @@ export interface CellOptions {
   unkept: boolean;
   /** Typed and not readable: it stands in the cell as it was typed. */
   unreadableText?: string | null;
+  /** Why what is kept cannot be read. */
+  fault?: string | null;
   noted?: boolean;
   secondLook?: boolean;
   /** Somebody else changed it since one was here. */
@@ -103,6 +105,8 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
       look: 'refused unreadable',
       words: `${options.unreadableText}, which cannot be read; kept now: ${words.join(', ') || 'nothing'}`,
     };
+  if (typeof options.fault === 'string')
+    return { text: '?', taken: '', look: 'refused unreadable', words: `cannot be read. ${options.fault}` };
   if (options.trouble === 'clash')
     return { text: 'which?', taken: '', look: 'clash', words: 'somebody else changed this too; choose which is right' };
   if (options.trouble === 'refused') {

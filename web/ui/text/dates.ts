@@ -42,8 +42,17 @@ export const fullDay = (at: string | number, zone: string): string =>
 
 const unpunctuated = (text: string): string => (locale() === 'en-GB' ? text.replace(',', '') : text);
 
-/** "20:41:07", by this machine's clock. */
-export const clock = (): string => new Date().toLocaleTimeString('en-GB', { hour12: false });
+/** How far the school's clock is before this machine's, in milliseconds. */
+let ahead = 0;
+
+/** What the school's clock says now; null: nobody is signed in, and this machine's clock is as good. */
+export const setSchoolClock = (now: string | null): void => void (ahead = now ? Date.parse(now) - Date.now() : 0);
+
+/** The moment now, by the school's clock. */
+export const schoolNow = (): string => new Date(Date.now() + ahead).toISOString();
+
+/** "20:41:07", by the school's clock, as this machine's zone has it. */
+export const clock = (): string => new Date(schoolNow()).toLocaleTimeString('en-GB', { hour12: false });
 
 /** "8 days", "today": how long ago, in whole days. */
 export function ago(at: string, now: string): string {
@@ -73,4 +82,15 @@ export function shownAt(at: number, zone: string): number {
   ).formatToParts(at);
   const of = (type: string): number => Number(p.find((x) => x.type === type)!.value);
   return Date.UTC(of('year'), of('month') - 1, of('day'), of('hour'), of('minute'));
+}
+
+/** "today 17:00", "tomorrow 17:00", "Mon 17:00" within six days, else "27 Nov 17:00". */
+export function soon(at: string, now: string, zone: string): string {
+  const dayNumber = (moment: string): number => Math.floor(shownAt(Date.parse(moment), zone) / 86_400_000);
+  const days = dayNumber(at) - dayNumber(now);
+  if (days === -1) return `yesterday ${time(at, zone)}`;
+  if (days === 0) return `today ${time(at, zone)}`;
+  if (days === 1) return `tomorrow ${time(at, zone)}`;
+  if (days < 0 || days > 6) return dayAndTime(at, zone);
+  return `${format(locale(), zone, { weekday: 'short' }, 'weekday').format(new Date(at))} ${time(at, zone)}`;
 }

@@ -1,4 +1,4 @@
-import type { JournalCell, JournalSet } from '@contract/history';
+import type { JournalCell, JournalKind, JournalSet } from '@contract/history';
 import { contentWords, lineWords, setWords, type Names } from './journal-words';
 
 const names: Names = {
@@ -8,7 +8,7 @@ const names: Names = {
   note: (id) => (id === 'n-1' ? 'Smudged page.' : undefined),
   section: (id) => (id === 'n' ? 'North' : undefined),
 };
-const line = (kind: string, was: object | null, becomes: object | null): JournalCell => ({
+const line = (kind: JournalKind, was: object | null, becomes: object | null): JournalCell => ({
   seq: 1,
   kind,
   assessment: 'moss',
@@ -16,7 +16,7 @@ const line = (kind: string, was: object | null, becomes: object | null): Journal
   was: was === null ? null : JSON.stringify(was),
   becomes: becomes === null ? null : JSON.stringify(becomes),
 });
-const set = (kind: string, lines: number, more: Partial<JournalSet> = {}): JournalSet => ({
+const set = (kind: JournalKind, lines: number, more: Partial<JournalSet> = {}): JournalSet => ({
   batch: 'b',
   first: 1,
   last: lines,

@@ -1,7 +1,8 @@
 import { counted } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
-import type { JournalCell, JournalSet } from '@contract/history';
+import type { JournalCell, JournalKind, JournalSet } from '@contract/history';
 import { dayAndTime } from './dates';
+import { inDecimals } from './locale';
 import { shortContent } from './short-content';
 
 /** What a line is told with. */
@@ -44,35 +45,82 @@ function remarkWords(text: string | null, names: Names): string {
 
 /** What was and what is, each in a few words. */
 export function lineWords(line: JournalCell, names: Names): { was: string; becomes: string } {
-  if (line.kind === 'cell' || line.kind === 'release' || line.kind === 'withdraw')
-    return {
-      was: line.was === null ? 'not released' : contentWords(line.was, names.zone),
-      becomes: line.becomes === null ? 'hidden' : contentWords(line.becomes, names.zone),
-    };
-  if (line.kind === 'note') return { was: remarkWords(line.was, names), becomes: remarkWords(line.becomes, names) };
-  if (line.kind in BOOK_WORDS) {
-    const words = BOOK_WORDS[line.kind]!;
-    return { was: words(line.was, line.becomes, names), becomes: words(line.becomes, line.was, names) };
-  }
-  if (line.kind === 'group') {
-    const group = (t: string | null): string => {
-      if (t === null) return 'no such group';
-      const g = JSON.parse(t) as { title: string; members: string[] };
-      return `${g.title}, ${counted(g.members.length, 'student')}`;
-    };
-    return { was: group(line.was), becomes: group(line.becomes) };
-  }
-  return { was: '', becomes: '' };
+  const words = WORDS[line.kind];
+  return { was: words(line.was, line.becomes, names, 'was'), becomes: words(line.becomes, line.was, names, 'becomes') };
 }
 
-/** The lines of a book that are no cells: what one says, beside what the other does. */
-const BOOK_WORDS: Record<string, (text: string | null, other: string | null, names: Names) => string> = {
+/** What a line's text says, beside what its other text does. */
+type KindWords = (text: string | null, other: string | null, names: Names, which: 'was' | 'becomes') => string;
+
+/** What students tick before they hand in, as a journal line says it. */
+const tickedWords = (statement: string | null): string =>
+  statement === null ? 'ticked as the school says' : statement === '' ? 'nothing ticked' : `ticked “${statement}”`;
+
+const cellWords: KindWords = (text, _other, names, which) =>
+  text === null ? (which === 'was' ? 'not released' : 'hidden') : contentWords(text, names.zone);
+
+const WORDS: Record<JournalKind, KindWords> = {
+  cell: cellWords,
+  release: cellWords,
+  withdraw: cellWords,
+  note: (text, _other, names) => remarkWords(text, names),
+  // The rules page says them in sentences, version by version.
+  submission(text) {
+    if (text === null) return 'nothing';
+    const s = JSON.parse(text) as { state: string; receipt?: string; content?: string[] };
+    const state = { 'handed-in': 'handed in', 'taken-back': 'taken back', moved: 'moved' }[s.state] ?? s.state;
+    return [state, s.content ? counted(s.content.length, 'part') : '', s.receipt ?? ''].filter(Boolean).join(', ');
+  },
+  // The words themselves stand beside the journal, on the assessment's page.
+  letter: (text) => (text === null ? '' : 'written to'),
+  question(text) {
+    if (text === null) return '';
+    const { kind } = JSON.parse(text) as { kind: 'question' | 'answer' | 'set-aside' };
+    return { question: 'asked', answer: 'answered', 'set-aside': 'needs no answer' }[kind];
+  },
+  instructions(text) {
+    if (text === null) return 'nothing';
+    const i = JSON.parse(text) as { version?: number; sha256?: string; file?: string; removed?: boolean };
+    if (i.file !== undefined) return i.removed ? 'a file taken out' : 'a file';
+    return i.sha256 === undefined ? 'no words' : `version ${i.version}`;
+  },
+  // The page of the rubric has its versions.
+  rubric(text) {
+    const r = JSON.parse(text ?? '{}') as { version?: number; sha256?: string };
+    return r.sha256 === undefined ? 'no rubric' : `version ${r.version}`;
+  },
+  levels(text) {
+    if (text === null) return 'nothing';
+    const { marks } = JSON.parse(text) as { marks: { mark: { points?: number } | null }[] };
+    return marks
+      .map(({ mark: m }) =>
+        m === null ? 'not assessed' : m.points === undefined ? 'left out' : inDecimals(String(m.points)),
+      )
+      .join(', ');
+  },
+  feedback(text) {
+    const f = JSON.parse(text ?? '{}') as { version?: number; sha256?: string };
+    return f.version === undefined ? 'nothing' : f.sha256 === undefined ? 'emptied' : `version ${f.version}`;
+  },
+  rules: () => '',
+  book: () => '',
+  group: (text) => {
+    if (text === null) return 'no such group';
+    const { title, members } = JSON.parse(text) as { title: string; members: string[] };
+    return `${title}, ${counted(members.length, 'student')}`;
+  },
   settings: (text) => {
-    const s = JSON.parse(text ?? '{}') as { showsStanding?: boolean; title?: string; archived?: boolean };
+    const s = JSON.parse(text ?? '{}') as {
+      showsStanding?: boolean;
+      title?: string;
+      archived?: boolean;
+      statement?: string | null;
+    };
     return [
       s.showsStanding === undefined ? '' : s.showsStanding ? 'standing shown' : 'standing not shown',
       s.title === undefined ? '' : `called ${s.title}`,
       s.archived === undefined ? '' : s.archived ? 'put away' : 'in use',
+      s.statement === undefined ? '' : tickedWords(s.statement),
     ]
       .filter(Boolean)
       .join(', ');
@@ -129,7 +177,9 @@ function partWords(key: string, value: unknown, names: Names): string {
     case 'archived':
       return value ? 'put away' : 'in the book';
     case 'takesWork':
-      return value ? 'handed in here' : 'on paper';
+      return value ? 'handed in here' : 'not handed in here';
+    case 'work':
+      return 'handed in otherwise';
     case 'shown':
       return value === false ? 'hidden from students' : 'seen by students';
     case 'category':
@@ -157,6 +207,8 @@ export function setWords(set: JournalSet, names: Names): string {
       return `${cells} cleared`;
     case 'change':
       return set.kind === 'cell' ? `${cells} changed together` : kindWord(set, title || set.title);
+    case 'letter':
+      return `Written to ${COUNT(set.lines, first?.enrolment ? names.student(first.enrolment) : 'one student', 'students')}${title ? `, about ${title}` : ''}`;
     case 'exception':
       return `${set.title === 'ended' || set.title === 'Ended by their day' ? `Exception ${set.title.toLowerCase()}` : `Exception, ${set.title}`}: ${cells}`;
     case 'undo':
@@ -187,23 +239,33 @@ export function setWords(set: JournalSet, names: Names): string {
 const NOBODY: Names = { zone: 'UTC', student: () => 'a student', assessment: (id) => id, note: () => undefined };
 
 function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
-  return (
-    {
-      rules: 'The rules changed',
-      assessment:
-        set.shown[0]?.was == null
-          ? `${title || 'An assessment'} was made`
-          : set.shown[0].becomes === null
-            ? `${title || 'An assessment'} was deleted`
-            : `${title || 'An assessment'} was changed`,
-      order: 'The assessments in another order',
-      override: `Final grade${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''} set by hand`,
-      section: 'A section of the book',
-      staff: 'Who works in the book',
-      group: 'A group of students',
-      settings: 'The book’s settings',
-      book: 'The book was made',
-      note: 'A staff note',
-    }[set.kind] ?? set.kind
-  );
+  const words: Record<JournalKind, string> = {
+    rules: 'The rules changed',
+    assessment:
+      set.shown[0]?.was == null
+        ? `${title || 'An assessment'} was made`
+        : set.shown[0].becomes === null
+          ? `${title || 'An assessment'} was deleted`
+          : `${title || 'An assessment'} was changed`,
+    order: 'The assessments in another order',
+    override: `Final grade${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''} set by hand`,
+    section: 'A section of the book',
+    staff: 'Who works in the book',
+    group: 'A group of students',
+    settings: 'The book’s settings',
+    book: 'The book was made',
+    note: 'A staff note',
+    cell: 'Cells',
+    release: 'A release',
+    withdraw: 'A withdrawal',
+    enrol: 'Students of the book',
+    instructions: `What ${title || 'an assessment'} asks for`,
+    rubric: `The rubric of ${title || 'an assessment'}`,
+    feedback: `End note${set.shown[0]?.enrolment ? ` for ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
+    levels: `Levels${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
+    letter: `Written to ${set.shown[0]?.enrolment ? names.student(set.shown[0].enrolment) : 'students'}`,
+    question: `A question of ${set.shown[0]?.enrolment ? names.student(set.shown[0].enrolment) : 'a student'}`,
+    submission: `Work${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''} handed in, moved or taken back`,
+  };
+  return words[set.kind];
 }

@@ -1,5 +1,5 @@
 import { signal } from '@angular/core';
-import { DEFAULT_LOCALE } from '@contract/settings';
+import { DEFAULT_LOCALE } from '@contract/wire/constants';
 
 /** How this person writes dates and decimals. Set where their settings become known; formats read it. */
 export const locale = signal<string>(DEFAULT_LOCALE);

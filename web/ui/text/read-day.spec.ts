@@ -1,4 +1,4 @@
-import { LOCALES } from '@contract/settings';
+import { LOCALES } from '@contract/wire/constants';
 import { dayAndTime, dayAndYear, fullDay, time } from './dates';
 import { locale } from './locale';
 import { loadDayReader, readDay } from './read-day';

@@ -1,8 +1,11 @@
+import type { BookTransaction } from '../../book-transaction';
 import type { Db } from '../../database';
-import type { JournalKind, Who } from './lines';
+import type { JournalKind } from '@contract/history';
+import type { Who } from './lines';
 
 /** What a set of changes was. A change of one cell alone is a set without a row here. */
-export type BatchKind = 'intake' | 'paste' | 'fill' | 'clear' | 'change' | 'exception' | 'undo' | 'redo' | 'restore';
+export type BatchKind =
+  'intake' | 'paste' | 'fill' | 'clear' | 'change' | 'exception' | 'undo' | 'redo' | 'restore' | 'letter';
 
 /** A set is put back while some set that undoes it is not put back in its turn, to any depth. */
 export const isUndone = (batch: string): string => `batch_undone($1, $2, ${batch})`;
@@ -19,12 +22,12 @@ export interface BatchRow {
 }
 
 export async function insertBatch(
-  db: Db,
+  db: BookTransaction,
   who: Who,
   b: { id: string; kind: BatchKind; title: string; cells: number; undoes?: string | null },
 ): Promise<void> {
   await db.query(
-    'insert into batch (school, book, id, kind, title, made_by, cells, undoes) values ($1, $2, $3, $4, $5, $6, $7, $8)',
+    'insert into batch (school, book, id, kind, title, made_by, cells, undoes, made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, school_now($1))',
     [who.school, who.book, b.id, b.kind, b.title, who.person, b.cells, b.undoes ?? null],
   );
 }
@@ -84,22 +87,6 @@ export async function findBatch(db: Db, school: string, book: string, id: string
     at: lines[0].at,
     lines,
   };
-}
-
-export async function batchByOperation(
-  db: Db,
-  school: string,
-  book: string,
-  operation: string,
-): Promise<{ id: string; lines: number } | null> {
-  const { rows } = await db.query<{ id: string; lines: number }>(
-    `select j.batch as id, count(*)::int as lines from journal j
-     where j.school = $1 and j.book = $2
-       and j.batch = (select batch from journal where school = $1 and book = $2 and operation = $3)
-     group by j.batch`,
-    [school, book, operation],
-  );
-  return rows[0] ?? null;
 }
 
 /** Kinds of lines that undo and redo go over: what a person does in the ledger. */

@@ -1,28 +1,21 @@
+import type { JournalKind } from '@contract/history';
+import type { BookTransaction } from '../../book-transaction';
 import { newId, type Db } from '../../database';
-export type JournalKind =
-  | 'cell'
-  | 'note'
-  | 'rules'
-  | 'assessment'
-  | 'order'
-  | 'release'
-  | 'withdraw'
-  | 'enrol'
-  | 'override'
-  | 'section'
-  | 'staff'
-  | 'group'
-  | 'book'
-  | 'settings';
 
-export interface JournalLine {
-  /** Unique in its book: a write that is tried again finds its own line. */
-  operation: string;
+/** What a line says. */
+export interface LineContent {
   kind: JournalKind;
   assessment: string | null;
   enrolment: string | null;
   was: string | null;
   becomes: string | null;
+}
+
+export interface JournalLine extends LineContent {
+  /** Unique in its book: a write that is tried again finds its own line. */
+  operation: string;
+  /** Of a single cell: what was asked, so that the same operation with something else in it is known. */
+  fingerprint?: string;
   /** Where not that of all lines written together. */
   person?: string;
   batch?: string;
@@ -35,7 +28,12 @@ export interface Who {
 }
 
 /** Locks the book until the transaction ends and reserves the next `count` lines of its journal. Gives the first. */
-export async function reserveJournalNumbers(db: Db, school: string, book: string, count: number): Promise<number> {
+export async function reserveJournalNumbers(
+  db: BookTransaction,
+  school: string,
+  book: string,
+  count: number,
+): Promise<number> {
   const { rows } = await db.query<{ seq: number }>(
     'update book set seq = seq + $3 where school = $1 and id = $2 returning seq',
     [school, book, count],
@@ -43,13 +41,13 @@ export async function reserveJournalNumbers(db: Db, school: string, book: string
   return rows[0]!.seq - count + 1;
 }
 
-/** Locks the book until the transaction ends; gives the number of its journal's last line. */
-export async function lockBook(db: Db, school: string, book: string): Promise<number> {
+/** Locks the book until the transaction ends; gives the number of its journal's last line, null where there is no such book. */
+export async function lockBook(db: BookTransaction, school: string, book: string): Promise<number | null> {
   const { rows } = await db.query<{ seq: number }>('select seq from book where school = $1 and id = $2 for update', [
     school,
     book,
   ]);
-  return rows[0]!.seq;
+  return rows[0]?.seq ?? null;
 }
 
 /** The writing of lines after the line `$seq`, as a part of a statement with its values from `first` on. */
@@ -63,11 +61,14 @@ export function linesPart(
 ): { sql: string; values: unknown[] } {
   const p = (i: number): string => `$${first + i}`;
   return {
-    sql: `insert into journal (school, book, seq, person, batch, operation, kind, assessment, enrolment, was, becomes)
-      select $1, $2, ${before} + n.at, n.person, n.batch, n.operation, n.kind, n.assessment, n.enrolment, n.was, n.becomes
+    sql: `insert into journal (school, book, seq, person, batch, operation, kind, assessment, enrolment, was, becomes,
+        fingerprint, at)
+      select $1, $2, ${before} + n.at, n.person, n.batch, n.operation, n.kind, n.assessment, n.enrolment, n.was, n.becomes,
+        n.fingerprint, (select school_now($1))
       from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::text[], ${p(3)}::text[], ${p(4)}::text[], ${p(5)}::text[],
-        ${p(6)}::text[], ${p(7)}::text[])
-        with ordinality as n (person, batch, operation, kind, assessment, enrolment, was, becomes, at) where ${condition}`,
+        ${p(6)}::text[], ${p(7)}::text[], ${p(8)}::text[])
+        with ordinality as n (person, batch, operation, kind, assessment, enrolment, was, becomes, fingerprint, at)
+      where ${condition}`,
     values: [
       lines.map((l) => l.person ?? who.person),
       lines.map((l) => l.batch ?? batch),
@@ -77,13 +78,14 @@ export function linesPart(
       lines.map((l) => l.enrolment),
       lines.map((l) => l.was),
       lines.map((l) => l.becomes),
+      lines.map((l) => l.fingerprint ?? null),
     ],
   };
 }
 
 /** Writes lines from `first` on, as one batch. Their order is that of the list. */
 export async function writeLines(
-  db: Db,
+  db: BookTransaction,
   who: Who,
   first: number,
   lines: JournalLine[],
@@ -99,22 +101,6 @@ export async function writeLines(
       batch,
       options.reason,
     ]);
-}
-
-/** Which of these operations stand in the journal already, with their lines' numbers. */
-export async function operationsDone(
-  db: Db,
-  school: string,
-  book: string,
-  operations: string[],
-): Promise<Map<string, number>> {
-  const { rows } = await db.query<{ operation: string; seq: number }>(
-    // Each by its own key: without statistics the database would rather read a whole book's lines.
-    `select x.operation, x.seq from unnest($3::text[]) as n (operation) cross join lateral
-       (select j.operation, j.seq from journal j where j.school = $1 and j.book = $2 and j.operation = n.operation offset 0) x`,
-    [school, book, operations],
-  );
-  return new Map(rows.map((r) => [r.operation, r.seq]));
 }
 
 export async function operationDone(db: Db, school: string, book: string, operation: string): Promise<number | null> {
@@ -134,30 +120,18 @@ export async function personOf(db: Db, school: string, book: string, operation: 
   return rows[0]?.person ?? null;
 }
 
-export async function lastChange(db: Db, school: string, book: string, seq: number): Promise<string | null> {
-  const { rows } = await db.query<{ at: string }>(
-    'select at from journal where school = $1 and book = $2 and seq = $3',
-    [school, book, seq],
-  );
-  return rows[0]?.at ?? null;
-}
-
-/** Since when these cells are as they are: by assessment, the longest ago. */
-export async function changedBefore(
+/** When each cell of a book was last changed, by assessment: all of them, since asking for each one takes longer. */
+export async function lastChangesOfCells(
   db: Db,
   school: string,
   book: string,
-  cells: { assessment: string; enrolment: string }[],
-): Promise<Map<string, string>> {
-  if (cells.length === 0) return new Map();
-  const { rows } = await db.query<{ assessment: string; at: string }>(
-    `select n.assessment, min(x.at) as at from unnest($3::text[], $4::text[]) as n (assessment, enrolment)
-       cross join lateral (select j.at from journal j where j.school = $1 and j.book = $2 and j.assessment = n.assessment
-         and j.enrolment = n.enrolment and j.kind = 'cell' order by j.seq desc limit 1) x
-     group by n.assessment`,
-    [school, book, cells.map((c) => c.assessment), cells.map((c) => c.enrolment)],
+): Promise<{ assessment: string; enrolment: string; at: string }[]> {
+  const { rows } = await db.query<{ assessment: string; enrolment: string; at: string }>(
+    `select distinct on (assessment, enrolment) assessment, enrolment, at from journal
+     where school = $1 and book = $2 and kind = 'cell' order by assessment, enrolment, seq desc`,
+    [school, book],
   );
-  return new Map(rows.map((r) => [r.assessment, r.at]));
+  return rows;
 }
 
 /** What each cell held after a line of the journal: its own last line up to there. */

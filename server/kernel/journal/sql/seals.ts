@@ -1,9 +1,7 @@
 import type { Db } from '../../database';
 
-/** A book's journal with where its seals end. */
+/** Where the seals of a book's journal end, and its last line. */
 export interface SealState {
-  school: string;
-  book: string;
   seq: number;
   block: number;
   sealed: number;
@@ -11,21 +9,30 @@ export interface SealState {
 }
 
 /** Books whose journal has lines that are not sealed yet. */
-export async function unsealed(db: Db): Promise<SealState[]> {
-  const { rows } = await db.query<SealState>(
-    `select b.school, b.id as book, b.seq, coalesce(s.block, 0) as block, coalesce(s.last_seq, 0) as sealed,
-       coalesce(s.hash, '') as hash
-     from book b left join lateral (select block, last_seq, hash from journal_seal s
-       where s.school = b.school and s.book = b.id order by block desc limit 1) s on true
-     where b.seq > coalesce(s.last_seq, 0)`,
+export async function unsealedBooks(db: Db): Promise<{ school: string; book: string }[]> {
+  const { rows } = await db.query<{ school: string; book: string }>(
+    `select b.school, b.id as book from book b where b.seq > coalesce((select last_seq from journal_seal s
+       where s.school = b.school and s.book = b.id order by block desc limit 1), 0)`,
   );
   return rows;
 }
 
-/** Held to the end of the transaction by the one server that seals; false: another does. */
-export async function mayRun(db: Db): Promise<boolean> {
+export async function sealStateOf(db: Db, school: string, book: string): Promise<SealState> {
+  const { rows } = await db.query<SealState>(
+    `select b.seq, coalesce(s.block, 0) as block, coalesce(s.last_seq, 0) as sealed, coalesce(s.hash, '') as hash
+     from book b left join lateral (select block, last_seq, hash from journal_seal s
+       where s.school = b.school and s.book = b.id order by block desc limit 1) s on true
+     where b.school = $1 and b.id = $2`,
+    [school, book],
+  );
+  return rows[0]!;
+}
+
+/** Held to the end of the transaction by the one who seals a book's journal; false: another does. */
+export async function maySeal(db: Db, school: string, book: string): Promise<boolean> {
   const { rows } = await db.query<{ mine: boolean }>(
-    `select pg_try_advisory_xact_lock(hashtext('last-tally journal seals')) as mine`,
+    `select pg_try_advisory_xact_lock(hashtextextended('seals ' || $1 || ' ' || $2, 0)) as mine`,
+    [school, book],
   );
   return rows[0]!.mine;
 }

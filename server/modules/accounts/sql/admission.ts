@@ -1,5 +1,6 @@
 import type pg from 'pg';
 import type { BookRole } from '../../books';
+import type { Db } from '../../../kernel/database';
 import { BatchLoader } from '../../../kernel/batch-loader';
 import type { Person } from './persons';
 
@@ -41,6 +42,8 @@ export class Admission {
     this.loader = new BatchLoader<AdmissionQuery, Identity | null>(async (asked) => {
       const { rows } = await pool.query<Row>({
         name: 'admission',
+        // Asked before anything else: a database that hangs is told of here.
+        query_timeout: 5_000,
         text: `select p.school, p.id, p.login, p.family, p.given, p.role, s.token, n.at::int,
             exists (select 1 from book b where b.school = p.school and b.id = n.book) as there,
             exists (select 1 from book b where b.school = p.school and b.id = n.book and b.archived_at is not null) as archived,
@@ -51,7 +54,7 @@ export class Admission {
             cross join lateral (select * from person x
               where x.school = s.school and x.id = s.person and x.active offset 0) p`,
         values: [asked.map((a) => a.session), asked.map((a) => a.book)],
-      });
+      } as pg.QueryConfig);
       const found = asked.map((): Identity | null => null);
       for (const { at, token, there, archived, bookRole, ...person } of rows)
         found[at - 1] = { person, token, bookThere: there, bookArchived: archived, role: bookRole };
@@ -113,4 +116,9 @@ export function grantsStillValid(grants: Grant[], first: number): { sql: string;
       grants.map((l) => l.bookRole),
     ],
   };
+}
+
+/** Forgets wrong guesses that count no more. */
+export async function deleteOldGuesses(db: Db): Promise<void> {
+  await db.query(`delete from sign_in_failure where expire < extract(epoch from now()) * 1000`);
 }

@@ -14,8 +14,11 @@ export interface School {
   id: string;
   title: string;
   timeZone: string;
-  fixedNow: string | null;
+  /** The moment that counts, by the school's own clock. */
+  now: string;
   wantsReasons: boolean;
+  /** What students tick before they hand in; '' nothing. */
+  statement: string;
 }
 
 /** "R. Aldous" for staff, "Con Farrelly" for a student. */
@@ -31,14 +34,16 @@ export async function lockSchools(db: Db): Promise<void> {
   await db.query('lock table school in exclusive mode');
 }
 
-export async function insertSchool(db: Db, s: Omit<School, 'wantsReasons'> & { demo: boolean }): Promise<void> {
-  await db.query('insert into school (id, title, time_zone, fixed_now, demo) values ($1, $2, $3, $4, $5)', [
-    s.id,
-    s.title,
-    s.timeZone,
-    s.fixedNow,
-    s.demo,
-  ]);
+/** `clock`: where the clock of a made-up school begins; null: the machine's, of a real one. */
+export async function insertSchool(
+  db: Db,
+  s: Pick<School, 'id' | 'title' | 'timeZone'> & { clock: string | null },
+): Promise<void> {
+  await db.query(
+    `insert into school (id, title, time_zone, clock_offset, demo)
+     values ($1, $2, $3, coalesce($4::timestamptz - clock_timestamp(), '0'), $4 is not null)`,
+    [s.id, s.title, s.timeZone, s.clock],
+  );
 }
 
 /** There is a school that was made up to look at. */
@@ -60,14 +65,23 @@ export async function deleteSetupCodes(db: Db): Promise<void> {
 
 export async function findSchool(db: Db, id: string): Promise<School | null> {
   const { rows } = await db.query<School>(
-    `select id, title, time_zone as "timeZone", fixed_now as "fixedNow", wants_reasons as "wantsReasons" from school where id = $1`,
+    `select id, title, time_zone as "timeZone", school_now(id) as now, wants_reasons as "wantsReasons", statement
+     from school where id = $1`,
     [id],
   );
   return rows[0] ?? null;
 }
 
-export async function setWantsReasons(db: Db, school: string, wants: boolean): Promise<void> {
-  await db.query('update school set wants_reasons = $2 where id = $1', [school, wants]);
+/** What is left out stays. */
+export async function updateSchool(
+  db: Db,
+  school: string,
+  to: { wantsReasons?: boolean; statement?: string },
+): Promise<void> {
+  await db.query(
+    `update school set wants_reasons = coalesce($2, wants_reasons), statement = coalesce($3, statement) where id = $1`,
+    [school, to.wantsReasons ?? null, to.statement?.trim() ?? null],
+  );
 }
 
 export interface NewPerson {

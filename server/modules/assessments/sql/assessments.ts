@@ -1,25 +1,44 @@
+import type { BookTransaction } from '../../../kernel/book-transaction';
 import { type Db } from '../../../kernel/database';
 import { type AssessmentRow } from '../../books';
 
 export async function insertAssessment(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   a: Omit<AssessmentRow, 'version' | 'archived'>,
 ): Promise<void> {
   await db.query(
-    `insert into assessment (school, book, id, title, category, position, points, due, closes, takes_work, shown, more)
-     select $1, $2, $3, $4, $5, coalesce(max(position), 0) + 1, $6, $7, $8, $9, $10, $11 from assessment where school = $1 and book = $2`,
-    [school, book, a.id, a.title, a.category, a.points, a.due, a.closes, a.takesWork, a.shown, JSON.stringify(a.more)],
+    `insert into assessment (school, book, id, title, category, position, points, due, closes, takes_work, shown, more, work)
+     select $1, $2, $3, $4, $5, coalesce(max(position), 0) + 1, $6, $7, $8, $9, $10, $11, $12 from assessment where school = $1 and book = $2`,
+    [
+      school,
+      book,
+      a.id,
+      a.title,
+      a.category,
+      a.points,
+      a.due,
+      a.closes,
+      a.takesWork,
+      a.shown,
+      JSON.stringify(a.more),
+      JSON.stringify(a.work),
+    ],
   );
 }
 
 /** Writes an assessment whole, but for its place in the order. */
-export async function updateAssessment(db: Db, school: string, book: string, a: AssessmentRow): Promise<void> {
+export async function updateAssessment(
+  db: BookTransaction,
+  school: string,
+  book: string,
+  a: AssessmentRow,
+): Promise<void> {
   await db.query(
     `update assessment set title = $4, category = $5, points = $6, due = $7, closes = $8, takes_work = $9, shown = $10,
-       more = $11, version = $12,
-       archived_at = case when $13::boolean then coalesce(archived_at, clock_timestamp()) end
+       more = $11, version = $12, work = $14,
+       archived_at = case when $13::boolean then coalesce(archived_at, school_now($1)) end
      where school = $1 and book = $2 and id = $3`,
     [
       school,
@@ -35,12 +54,13 @@ export async function updateAssessment(db: Db, school: string, book: string, a: 
       JSON.stringify(a.more),
       a.version,
       a.archived,
+      JSON.stringify(a.work),
     ],
   );
 }
 
 /** Puts the book's assessments in this order. */
-export async function updateOrder(db: Db, school: string, book: string, order: string[]): Promise<void> {
+export async function updateOrder(db: BookTransaction, school: string, book: string, order: string[]): Promise<void> {
   await db.query(
     `update assessment a set position = n.at from unnest($3::text[]) with ordinality as n (id, at)
      where a.school = $1 and a.book = $2 and a.id = n.id`,
@@ -49,9 +69,12 @@ export async function updateOrder(db: Db, school: string, book: string, order: s
 }
 
 /** Takes an assessment off the book for good; false where somebody has or had something on it. */
-export async function deleteUnused(db: Db, school: string, book: string, id: string): Promise<boolean> {
+export async function deleteUnused(db: BookTransaction, school: string, book: string, id: string): Promise<boolean> {
   const used = await db.query(
     `select 1 from entry where school = $1 and book = $2 and assessment = $3
+     union all select 1 from submission where school = $1 and book = $2 and assessment = $3
+     union all select 1 from message where school = $1 and book = $2 and assessment = $3
+     union all select 1 from reopening where school = $1 and book = $2 and assessment = $3
      union all select 1 from released_entry where school = $1 and book = $2 and assessment = $3 limit 1`,
     [school, book, id],
   );

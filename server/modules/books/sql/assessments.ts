@@ -1,5 +1,6 @@
 import type { PlacedItem } from '@core/book/assemble';
 import type { Item } from '@core/book/document';
+import type { WorkSettings } from '@contract/submissions';
 import { numberOrNull, type Db } from '../../../kernel/database';
 
 export interface AssessmentRow {
@@ -10,19 +11,22 @@ export interface AssessmentRow {
   due: string | null;
   closes: string | null;
   takesWork: boolean;
+  /** How it is handed in. */
+  work: WorkSettings;
   shown: boolean;
   more: Partial<Item>;
   version: number;
   archived: boolean;
 }
 
-type Raw = Omit<AssessmentRow, 'points' | 'more'> & { points: string; more: string };
-const ASSESSMENT = `select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, version,
+type Raw = Omit<AssessmentRow, 'points' | 'more' | 'work'> & { points: string; more: string; work: string };
+const ASSESSMENT = `select id, title, category, points, due, closes, takes_work as "takesWork", shown, more, work, version,
     archived_at is not null as archived from assessment`;
 const toAssessment = (r: Raw): AssessmentRow => ({
   ...r,
   points: numberOrNull(r.points)!,
   more: JSON.parse(r.more) as Partial<Item>,
+  work: JSON.parse(r.work) as WorkSettings,
 });
 
 /** The assessments of a book in book order; those put away too where `archived`. */
@@ -50,15 +54,19 @@ export function toPlacedItem(a: AssessmentRow): PlacedItem {
   return { category: a.category, item };
 }
 
-/** The named marks that students have, by assessment. */
+/** The named marks that students have, or see as released, by assessment. */
 export async function marksUsed(
   db: Db,
   school: string,
   book: string,
 ): Promise<{ assessment: string; mark: string; people: number }[]> {
   const { rows } = await db.query<{ assessment: string; mark: string; people: number }>(
-    `select assessment, mark, count(distinct enrolment)::int as people from attempt
-     where school = $1 and book = $2 and mark is not null group by assessment, mark`,
+    `select assessment, mark, count(distinct enrolment)::int as people from (
+       select assessment, enrolment, mark from attempt where school = $1 and book = $2 and mark is not null
+       union all select r.assessment, r.enrolment, a ->> 'mark' from released_entry r
+         cross join lateral jsonb_array_elements(r.entry::jsonb -> 'attempts') a
+       where r.school = $1 and r.book = $2 and r.withdrawn_at is null and r.entry like '%"mark"%' and a ? 'mark') x
+     group by assessment, mark`,
     [school, book],
   );
   return rows;

@@ -1,7 +1,9 @@
+import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { RulesPart } from '@core/book/change';
+import type { BookRole, BookStanding } from '../../../kernel/permissions';
 import type { Db } from '../../../kernel/database';
 
-export type BookRole = 'teacher' | 'co-teacher' | 'marker' | 'reviewer';
+export type { BookRole } from '../../../kernel/permissions';
 
 export interface BookRow {
   school: string;
@@ -13,6 +15,9 @@ export interface BookRow {
   archived: boolean;
   /** The school wants a reason for every exception. */
   wantsReasons: boolean;
+  /** What students tick before they hand in, in the book's words; '' nothing, null: as the school says. */
+  statement: string | null;
+  schoolStatement: string;
   seq: number;
   /** Another text after every change of the book, a restored back-up included. */
   stamp: string;
@@ -21,6 +26,7 @@ export interface BookRow {
 
 const BOOK = `select b.school, b.id, b.title, t.title as term, coalesce(b.time_zone, s.time_zone) as "timeZone",
     b.shows_standing as "showsStanding", b.archived_at is not null as archived, s.wants_reasons as "wantsReasons",
+    b.statement, s.statement as "schoolStatement",
     b.seq, b.xmin::text as stamp, b.rules_version as "rulesVersion"
   from book b join term t on t.school = b.school and t.id = b.term join school s on s.id = b.school`;
 
@@ -52,6 +58,23 @@ export async function roleInBook(db: Db, school: string, book: string, person: s
     [school, book, person],
   );
   return rows[0]?.role ?? null;
+}
+
+/** What somebody is to a book now; null where the school has them no more. */
+export async function standingIn(
+  db: Db,
+  school: string,
+  book: string,
+  person: string,
+): Promise<Omit<BookStanding, 'bookThere'> | null> {
+  const { rows } = await db.query<Omit<BookStanding, 'bookThere'>>(
+    `select p.role as "personRole", b.archived_at is not null as "bookArchived", w.role as "bookRole"
+     from book b join person p on p.school = b.school and p.id = $3 and p.active
+       left join book_staff w on w.school = b.school and w.book = b.id and w.person = p.id
+     where b.school = $1 and b.id = $2`,
+    [school, book, person],
+  );
+  return rows[0] ?? null;
 }
 
 export async function staffOf(
@@ -100,18 +123,18 @@ export async function reasonsSince(
 }
 
 export async function insertRules(
-  db: Db,
+  db: BookTransaction,
   r: { school: string; book: string; version: number; rules: RulesPart; by: string; reason: string },
 ): Promise<void> {
   await db.query(
-    'insert into rules_version (school, book, version, rules, made_by, reason) values ($1, $2, $3, $4, $5, $6)',
+    'insert into rules_version (school, book, version, rules, made_by, reason, made_at) values ($1, $2, $3, $4, $5, $6, school_now($1))',
     [r.school, r.book, r.version, JSON.stringify(r.rules), r.by, r.reason],
   );
   await db.query('update book set rules_version = $3 where school = $1 and id = $2', [r.school, r.book, r.version]);
 }
 
 export async function insertBook(
-  db: Db,
+  db: BookTransaction,
   b: {
     school: string;
     id: string;
@@ -120,14 +143,16 @@ export async function insertBook(
     sections: { id: string; title: string }[];
     staff: { person: string; role: BookRole }[];
     timeZone?: string | null;
+    statement: string | null;
   },
 ): Promise<void> {
-  await db.query('insert into book (school, id, term, title, time_zone) values ($1, $2, $3, $4, $5)', [
+  await db.query('insert into book (school, id, term, title, time_zone, statement) values ($1, $2, $3, $4, $5, $6)', [
     b.school,
     b.id,
     b.term,
     b.title,
     b.timeZone ?? null,
+    b.statement,
   ]);
   await db.query(
     `insert into section (school, book, id, title, position) select $1, $2, * from unnest($3::text[], $4::text[], $5::int[])`,
@@ -157,16 +182,20 @@ export async function termExists(db: Db, school: string, id: string): Promise<bo
 
 /** What is left out stays. */
 export async function updateBook(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
-  to: { showsStanding?: boolean; title?: string; archived?: boolean },
+  to: { showsStanding?: boolean; title?: string; archived?: boolean; statement?: string | null },
 ): Promise<void> {
   await db.query(
     `update book set shows_standing = coalesce($3, shows_standing), title = coalesce($4, title),
-       archived_at = case when $5::boolean is null then archived_at when $5 then coalesce(archived_at, clock_timestamp()) end
+       archived_at = case when $5::boolean is null then archived_at when $5 then coalesce(archived_at, school_now($1)) end,
+       statement = case when $6 then $7 else statement end
      where school = $1 and id = $2`,
-    [school, book, to.showsStanding ?? null, to.title ?? null, to.archived ?? null],
+    [
+      ...[school, book, to.showsStanding ?? null, to.title ?? null, to.archived ?? null],
+      ...[to.statement !== undefined, to.statement ?? null],
+    ],
   );
 }
 
@@ -182,7 +211,13 @@ export async function termsOf(
 }
 
 /** Makes a section, or gives it another title. */
-export async function putSection(db: Db, school: string, book: string, id: string, title: string): Promise<void> {
+export async function putSection(
+  db: BookTransaction,
+  school: string,
+  book: string,
+  id: string,
+  title: string,
+): Promise<void> {
   await db.query(
     `insert into section (school, book, id, title, position)
      select $1, $2, $3, $4, coalesce(max(position), -1) + 1 from section where school = $1 and book = $2
@@ -193,7 +228,7 @@ export async function putSection(db: Db, school: string, book: string, id: strin
 
 /** Gives somebody a role in a book; null takes them off it. */
 export async function putStaff(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   person: string,

@@ -1,4 +1,4 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import type { Attempt, Entry, StatedState } from '@core/book/document';
 import type { Db } from '../../../kernel/database';
 

@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { Student } from '@core/book/document';
 import { newId, type Db } from '../../../kernel/database';
 
@@ -43,7 +44,7 @@ export async function enrolledAmong(db: Db, school: string, book: string, ids: s
 
 /** Enrols students by number; those already in the book keep their enrolment. Gives everybody's, by number. */
 export async function enrol(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   students: { number: string; section: string | null; extraTimeHours: number }[],
@@ -54,7 +55,8 @@ export async function enrol(
      from unnest($3::text[], $4::text[], $5::text[], $6::numeric[]) as n (id, number, section, extra)
      join person p on p.school = $1 and p.number = n.number and p.role = 'student'
      on conflict (school, book, person) do nothing returning id, section)
-     insert into stay (school, book, enrolment, number, section) select $1, $2, id, 1, section from made`,
+     insert into stay (school, book, enrolment, number, section, since)
+       select $1, $2, id, 1, section, (select school_now($1)) from made`,
     [
       school,
       book,
@@ -77,10 +79,12 @@ export async function enrolmentsOf(
   db: Db,
   school: string,
   person: string,
-): Promise<{ book: string; enrolment: string }[]> {
-  const { rows } = await db.query<{ book: string; enrolment: string }>(
-    'select book, id as enrolment from enrolment where school = $1 and person = $2 and left_at is null',
-    [school, person],
+  all = false,
+): Promise<{ book: string; enrolment: string; left: boolean }[]> {
+  const { rows } = await db.query<{ book: string; enrolment: string; left: boolean }>(
+    `select book, id as enrolment, left_at is not null as left from enrolment
+     where school = $1 and person = $2 and ($3 or left_at is null)`,
+    [school, person, all],
   );
   return rows;
 }
@@ -128,18 +132,23 @@ export interface EnrolmentWrite {
 }
 
 /** Writes where students are now; each change of place ends a stay and begins another. */
-export async function writeEnrolments(db: Db, school: string, book: string, all: EnrolmentWrite[]): Promise<void> {
+export async function writeEnrolments(
+  db: BookTransaction,
+  school: string,
+  book: string,
+  all: EnrolmentWrite[],
+): Promise<void> {
   await db.query(
     `with n as (select * from unnest($3::text[], $4::text[], $5::numeric[], $6::boolean[]) as n (id, section, extra, gone)),
-      moved as (select n.* from n join enrolment e on e.school = $1 and e.book = $2 and e.id = n.id
+      moved as (select n.*, (select school_now($1)) as now from n join enrolment e on e.school = $1 and e.book = $2 and e.id = n.id
         where e.section is distinct from n.section or (e.left_at is not null) <> n.gone),
-      ended as (update stay s set until = clock_timestamp() from moved m
+      ended as (update stay s set until = m.now from moved m
         where s.school = $1 and s.book = $2 and s.enrolment = m.id and s.until is null),
-      begun as (insert into stay (school, book, enrolment, number, section)
-        select $1, $2, m.id, 1 + coalesce((select max(s.number) from stay s where s.school = $1 and s.book = $2 and s.enrolment = m.id), 0), m.section
+      begun as (insert into stay (school, book, enrolment, number, section, since)
+        select $1, $2, m.id, 1 + coalesce((select max(s.number) from stay s where s.school = $1 and s.book = $2 and s.enrolment = m.id), 0), m.section, m.now
         from moved m where not m.gone)
      update enrolment e set section = n.section, extra_time_hours = n.extra,
-       left_at = case when n.gone then coalesce(e.left_at, clock_timestamp()) end
+       left_at = case when n.gone then coalesce(e.left_at, (select school_now($1))) end
      from n where e.school = $1 and e.book = $2 and e.id = n.id`,
     [
       school,

@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { Override } from '@core/book/document';
 import { numberOrNull, type Db } from '../../../kernel/database';
 
@@ -17,7 +18,7 @@ export async function overridesOf(db: Db, school: string, book: string): Promise
   return rows.map((r) => ({ ...r, percent: numberOrNull(r.percent) }));
 }
 
-export async function writeOverride(db: Db, school: string, book: string, o: OverrideRow): Promise<void> {
+export async function writeOverride(db: BookTransaction, school: string, book: string, o: OverrideRow): Promise<void> {
   await db.query(
     `insert into override (school, book, enrolment, version, percent, letter) values ($1, $2, $3, $4, $5, $6)
      on conflict (school, book, enrolment) do update set version = excluded.version, percent = excluded.percent,

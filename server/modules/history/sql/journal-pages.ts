@@ -1,6 +1,6 @@
 import { isUndone } from '../../../kernel/journal/sql/batches';
 import type { Db } from '../../../kernel/database';
-import type { JournalKind } from '../../../kernel/journal/sql/lines';
+import type { JournalKind } from '@contract/history';
 
 /** What is asked of the journal. All that is given must hold. */
 export interface JournalQuery {

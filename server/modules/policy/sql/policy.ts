@@ -51,7 +51,7 @@ export async function insertVersion(
   v: { school: string; version: number; operation: string; rules: SchoolRules; by: string; reason: string },
 ): Promise<void> {
   await db.query(
-    'insert into school_rules (school, version, operation, body, made_by, reason) values ($1, $2, $3, $4, $5, $6)',
+    'insert into school_rules (school, version, operation, body, made_by, reason, made_at) values ($1, $2, $3, $4, $5, $6, school_now($1))',
     [v.school, v.version, v.operation, JSON.stringify(v.rules), v.by, v.reason],
   );
 }

@@ -92,11 +92,12 @@ export async function claimNextBook(db: Db): Promise<(RolloutRow & { book: strin
   return row ? { ...toRollout(row), book: row.book } : null;
 }
 
-export async function hasPendingRollout(db: Db): Promise<boolean> {
-  const { rows } = await db.query<{ any: boolean }>(
-    'select exists (select 1 from policy_rollout_book where answer is null) as any',
+/** Schools with books that wait for rules. */
+export async function schoolsWithPendingRollouts(db: Db): Promise<{ school: string }[]> {
+  const { rows } = await db.query<{ school: string }>(
+    'select distinct school from policy_rollout_book where answer is null',
   );
-  return rows[0]!.any;
+  return rows;
 }
 
 export async function writeRolloutResult(

@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { ExceptionKind } from '@core/book/exceptions';
 import type { Db } from '../../../kernel/database';
 
@@ -23,7 +24,7 @@ export async function endsOf(db: Db, school: string, book: string): Promise<Exce
 
 /** Says when exceptions end; null: not by themselves. */
 export async function putEnds(
-  db: Db,
+  db: BookTransaction,
   who: { school: string; book: string; person: string },
   places: { enrolment: string; place: string }[],
   kind: ExceptionKind,
@@ -38,34 +39,37 @@ export async function putEnds(
     );
   else
     await db.query(
-      `insert into exception_end (school, book, enrolment, place, kind, until, set_by)
-       select $1, $2, n.enrolment, n.place, $3, $6, $7 from unnest($4::text[], $5::text[]) as n (enrolment, place)
+      `insert into exception_end (school, book, enrolment, place, kind, until, set_by, set_at)
+       select $1, $2, n.enrolment, n.place, $3, $6, $7, (select school_now($1)) from unnest($4::text[], $5::text[]) as n (enrolment, place)
        on conflict (school, book, enrolment, place, kind) do update set until = excluded.until, set_by = excluded.set_by,
-         set_at = clock_timestamp()`,
+         set_at = excluded.set_at`,
       [...values, until, who.person],
     );
 }
 
-/** Books that have exceptions whose end has come, at each school's own moment. */
-export async function booksWithEnded(db: Db): Promise<{ school: string; book: string }[]> {
-  const { rows } = await db.query<{ school: string; book: string }>(
-    `select distinct x.school, x.book from exception_end x join school s on s.id = x.school
-     where x.until <= coalesce(s.fixed_now, now())`,
+type EndedIn = { school: string; book: string; setBy: string };
+
+/** Books with exceptions whose end has come, at each school's own moment, and who set it. A book put away stands still. */
+export async function booksWithEnded(db: Db): Promise<EndedIn[]> {
+  const { rows } = await db.query<EndedIn>(
+    `select distinct x.school, x.book, x.set_by as "setBy" from exception_end x join book b on b.school = x.school and b.id = x.book and b.archived_at is null
+     where x.until <= school_now(x.school)`,
   );
   return rows;
 }
 
-/** The ended ones of one book, with who had set their end; they are taken off the list. */
+/** The ended ones of one book whose end this person set; they are taken off the list. */
 export async function takeEnded(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
+  setBy: string,
   now: string,
-): Promise<(ExceptionEnd & { setBy: string })[]> {
-  const { rows } = await db.query<ExceptionEnd & { setBy: string }>(
-    `delete from exception_end where school = $1 and book = $2 and until <= $3
-     returning enrolment, place, kind, until, set_at as "setAt", set_by as "setBy"`,
-    [school, book, now],
+): Promise<ExceptionEnd[]> {
+  const { rows } = await db.query<ExceptionEnd>(
+    `delete from exception_end where school = $1 and book = $2 and set_by = $3 and until <= $4
+     returning enrolment, place, kind, until, set_at as "setAt"`,
+    [school, book, setBy, now],
   );
   return rows;
 }

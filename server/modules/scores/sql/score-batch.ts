@@ -1,4 +1,6 @@
+import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
+import { marksOf } from '../../books';
 import { grantsStillValid, type Grant } from '../../accounts';
 import type { Db } from '../../../kernel/database';
 import {
@@ -26,7 +28,8 @@ export async function readScores(
   const { rows } = await db.query<{
     seq: number;
     stamp: string;
-    done: [string, number][] | null;
+    done: [string, number, string, string | null][] | null;
+    marks: string | null;
     entries: EntryRow[] | null;
     bare: EntryRow[] | null;
     attempts: AttemptRow[] | null;
@@ -35,14 +38,16 @@ export async function readScores(
   }>({
     name: 'see-scores',
     text: `select b.seq, b.xmin::text as stamp,
-        (select json_agg(json_build_array(x.operation, x.seq)) from unnest($5::text[]) as n (operation)
-          cross join lateral (select j.operation, j.seq from journal j
+        (select json_agg(json_build_array(x.operation, x.seq, x.person, x.fingerprint)) from unnest($5::text[]) as n (operation)
+          cross join lateral (select j.operation, j.seq, j.person, j.fingerprint from journal j
             where j.school = $1 and j.book = $2 and j.operation = n.operation offset 0) x) as done,
         (${asJson(parts.entries)}) as entries,
         (${asJson(parts.bare)}) as bare,
         (${asJson(parts.attempts)}) as attempts,
         (select json_agg(json_build_array(a.id, a.title, a.more)) from assessment a
           where a.school = $1 and a.book = $2 and a.id = any($3) and a.archived_at is null) as assessments,
+        (select v.rules::jsonb #>> '{rules,marks}' from rules_version v
+          where v.school = $1 and v.book = $2 and v.version = b.rules_version) as marks,
         (select json_agg(e.id) from enrolment e
           where e.school = $1 and e.book = $2 and e.id = any($4) and e.left_at is null) as students
       from book b where b.school = $1 and b.id = $2`,
@@ -50,13 +55,17 @@ export async function readScores(
   });
   const row = rows[0];
   if (!row) return null;
+  const rules = (row.marks === null ? {} : { rules: { marks: JSON.parse(row.marks) as unknown } }) as RulesPart;
   return {
     stamp: row.stamp,
     seq: row.seq,
-    done: new Map(row.done ?? []),
+    done: new Map((row.done ?? []).map(([id, seq, person, fingerprint]) => [id, { seq, person, fingerprint }])),
     cells: toCells([...(row.entries ?? []), ...(row.bare ?? [])], row.attempts ?? []),
     assessments: new Map(
-      (row.assessments ?? []).map(([id, title, more]) => [id, { title, more: JSON.parse(more) as Partial<Item> }]),
+      (row.assessments ?? []).map(([id, title, more]) => [
+        id,
+        { title, marks: marksOf(rules, { more: JSON.parse(more) as Partial<Item> }) },
+      ]),
     ),
     students: new Set(row.students ?? []),
   };

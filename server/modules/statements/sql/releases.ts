@@ -1,3 +1,4 @@
+import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { EntryContent } from '@core/book/change';
 import type { Skeleton } from '@core/book/assemble';
 import type { Db } from '../../../kernel/database';
@@ -36,7 +37,7 @@ export async function releasedTo(db: Db, school: string, book: string, enrolment
 }
 
 export async function writeReleased(
-  db: Db,
+  db: BookTransaction,
   r: {
     school: string;
     book: string;
@@ -66,7 +67,7 @@ export async function writeReleased(
 
 /** Withdraws from those of the enrolments who had it; gives them. */
 export async function deleteReleased(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   assessment: string,
@@ -82,7 +83,7 @@ export async function deleteReleased(
 }
 
 export async function insertSkeleton(
-  db: Db,
+  db: BookTransaction,
   s: { school: string; book: string; id: string; text: string; rulesVersion: number },
 ): Promise<void> {
   await db.query(
@@ -122,19 +123,24 @@ export async function skeletonsOf(
   return new Map(slips.rows.map((r) => [r.enrolment, byId.get(r.skeleton)!]));
 }
 
+const STATEMENTS_AT_ONCE = 25;
+
 export async function insertStatements(
-  db: Db,
+  db: BookTransaction,
   school: string,
   book: string,
   at: string,
   slips: { enrolment: string; skeleton: string; body: string }[],
 ): Promise<void> {
-  await db.query(
-    `insert into student_statement (school, book, made_at, enrolment, skeleton, body)
-     select $1, $2, $3, * from unnest($4::text[], $5::text[], $6::text[])
-     on conflict (school, book, enrolment) do update set skeleton = excluded.skeleton, body = excluded.body, made_at = excluded.made_at`,
-    [school, book, at, slips.map((s) => s.enrolment), slips.map((s) => s.skeleton), slips.map((s) => s.body)],
-  );
+  // Some at a time, and as JSON: a list of so many long texts would be escaped letter by letter in one go.
+  for (let from = 0; from < slips.length; from += STATEMENTS_AT_ONCE)
+    await db.query(
+      `insert into student_statement (school, book, made_at, enrolment, skeleton, body)
+       select $1, $2, $3, x.enrolment, x.skeleton, x.body
+         from json_to_recordset($4::json) x (enrolment text, skeleton text, body text)
+       on conflict (school, book, enrolment) do update set skeleton = excluded.skeleton, body = excluded.body, made_at = excluded.made_at`,
+      [school, book, at, JSON.stringify(slips.slice(from, from + STATEMENTS_AT_ONCE))],
+    );
 }
 
 export async function statementOf(db: Db, school: string, book: string, enrolment: string): Promise<string | null> {
@@ -166,4 +172,14 @@ export async function releasedTogether(db: Db, school: string, book: string): Pr
     [school, book],
   );
   return rows.map((r) => r.enrolment);
+}
+
+/** How many cells the ledger of a book has, empty ones too. */
+export async function cellsOfBook(db: Db, school: string, book: string): Promise<number> {
+  const { rows } = await db.query<{ cells: number }>(
+    `select (select count(*)::int from enrolment where school = $1 and book = $2 and left_at is null)
+       * (select count(*)::int from assessment where school = $1 and book = $2 and archived_at is null) as cells`,
+    [school, book],
+  );
+  return rows[0]!.cells;
 }

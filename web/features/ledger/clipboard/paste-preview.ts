@@ -33,6 +33,7 @@ const KINDS: { kind: PasteCell['kind']; message: string }[] = [
     <p-dialog
       [header]="preview()?.kind === 'fill' ? 'Before these cells are filled' : 'Before this is pasted'"
       [modal]="true"
+      [focusOnShow]="false"
       closeAriaLabel="Leave it"
       [visible]="preview() !== null"
       (visibleChange)="$event || left.emit()"

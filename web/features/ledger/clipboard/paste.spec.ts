@@ -1,6 +1,7 @@
 import { planPaste, readClipboard, toClipboard, type PasteTarget } from './paste';
 
 const target = (row: number, column: number, now = ''): PasteTarget => ({
+  version: 0,
   student: `s${row}`,
   item: `i${column}`,
   points: 20,
@@ -13,17 +14,17 @@ const kinds = (block: string[][], now: string): string[] =>
   planPaste(block, one, (r, c) => target(r, c, now)).cells.map((c) => c.kind);
 
 describe('the clipboard', () => {
-  it('goes to a spreadsheet and back', () => {
+  it('goes to a spreadsheet and back', async () => {
     const rows = [
       ['17.5', 'excused', ''],
       ['two\nlines', 'a\ttab', 'say "so"'],
     ];
-    expect(readClipboard(toClipboard(rows))).toEqual(rows);
-    expect(readClipboard('1\t2\r\n3\t4\r\n')).toEqual([
+    expect(await readClipboard(toClipboard(rows))).toEqual(rows);
+    expect(await readClipboard('1\t2\r\n3\t4\r\n')).toEqual([
       ['1', '2'],
       ['3', '4'],
     ]);
-    expect(readClipboard('')).toEqual([]);
+    expect(await readClipboard('')).toEqual([]);
   });
 
   it('gives nothing that a spreadsheet would work out', () =>

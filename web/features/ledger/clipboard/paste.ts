@@ -1,12 +1,12 @@
-import Papa from 'papaparse';
 import type { CellChange } from '@core/book/change';
 import { readTyped } from '@core/import/typed';
 
 /** Rows from a spreadsheet's clipboard: tab-separated, cells with tabs or line feeds in quotes. */
-export function readClipboard(text: string): string[][] {
+export async function readClipboard(text: string): Promise<string[][]> {
   const trimmed = text.replace(/\r\n?/g, '\n').replace(/\n$/, '');
   if (trimmed === '') return [];
-  return Papa.parse<string[]>(trimmed, { delimiter: '\t', newline: '\n' }).data;
+  const { parse } = (await import('papaparse')).default;
+  return parse<string[]>(trimmed, { delimiter: '\t', newline: '\n' }).data;
 }
 
 /** Text for a clipboard that any spreadsheet takes. What could be read as a formula there is marked as text. */
@@ -26,6 +26,8 @@ export interface PasteTarget {
   marks: readonly string[];
   /** What it shows now; '' where it holds no score and no state. */
   now: string;
+  /** The version that was seen with it. */
+  version: number;
 }
 
 export interface PasteCell {

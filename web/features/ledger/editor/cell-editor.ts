@@ -13,6 +13,7 @@ import type { CellChange, EntryContent } from '@core/book/change';
 import { makesException } from '@core/book/exceptions';
 import { completions, readTyped, splitReason } from '@core/import/typed';
 import { offered, readSlash, type Goal } from './slash-words';
+import { completeTyped } from '../../../ui/form/complete-typed';
 import { LedgerView } from '../view/ledger-view';
 
 /** Where to go after an entry. */
@@ -25,6 +26,8 @@ export interface CellTarget {
   marks: string[];
   due: string | null;
   content: EntryContent;
+  /** The versions that were seen when the line was opened, of this cell and of those selected with it. */
+  seen: ReadonlyMap<string, number>;
   /** What was typed before and could not be read. */
   unreadableText: string | null;
 }
@@ -37,6 +40,7 @@ export const NO_TARGET: CellTarget = {
   marks: [],
   due: null,
   content: {},
+  seen: new Map(),
   unreadableText: null,
 };
 
@@ -219,13 +223,7 @@ export class CellEditor {
     const box = event.target as HTMLInputElement;
     this.message.set('');
     const typed = box.value;
-    const words = completions(typed, this.target().marks);
-    const adding = (event as InputEvent).inputType?.startsWith('insert') ?? true;
-    // One word left: it is completed, the added part selected, so that typing on replaces it.
-    if (adding && words.length === 1 && words[0]!.length > typed.length && box.selectionStart === typed.length) {
-      box.value = words[0]!;
-      box.setSelectionRange(typed.length, words[0]!.length);
-    }
+    completeTyped(event, this.target().marks);
     this.text.set(typed);
   }
 

@@ -1,3 +1,4 @@
+import { cellKey } from '@contract/wire/cell-key';
 import type { EntryContent } from '@core/book/change';
 import type { BookStore } from '../../../data/book';
 import { FLAG, STATES } from '../../../worker/protocol';
@@ -15,11 +16,19 @@ function roughContent(store: BookStore, s: number, item: string): EntryContent {
   return state === 'set' ? { set: marked } : { attempts: [{ score: marked }] };
 }
 
+/** The versions of cells that are on the page. */
+export const versionsOf = (
+  store: BookStore,
+  cells: readonly { student: string; item: string }[],
+): ReadonlyMap<string, number> =>
+  new Map(cells.map((c) => [cellKey(c.student, c.item), store.versionAt(c.student, c.item)]));
+
 /** A cell as the line over it needs it, from what is on the page. */
 export function targetOf(
   store: BookStore,
   place: { student: string; index: number; item: string },
   unreadableText: string | null,
+  selected: readonly { student: string; item: string }[],
 ): CellTarget {
   const { points, marks, due } = store.assessments().get(place.item)!;
   return {
@@ -29,6 +38,7 @@ export function targetOf(
     marks,
     due,
     unreadableText,
+    seen: versionsOf(store, [place, ...selected]),
     content: roughContent(store, place.index, place.item),
   };
 }

@@ -8,15 +8,19 @@ export type Goal =
   | 'second'
   | 'down'
   | 'across'
+  | 'save'
+  | 'copy'
   | 'history'
   | 'column'
   | 'student'
+  | 'mark'
   | 'closing'
   | 'release'
   | 'new'
   | 'marked'
   | 'attempts'
   | 'exceptions'
+  | 'again'
   | 'rules'
   | 'mine'
   | 'theirs';
@@ -36,6 +40,7 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'due', then: '27 Nov 17:00', label: 'a due date of their own; alone: none' },
   { word: 'down', then: '', label: 'fill the selection from its first row' },
   { word: 'across', then: '', label: 'fill the selection from its first column' },
+  { word: 'mark', then: '', label: 'this work in the marking room' },
   { word: 'note', then: '', label: 'a staff note on this cell' },
   { word: 'second', then: '', label: 'a second look; again: done' },
   { word: 'history', then: '', label: 'everything that happened to this cell' },
@@ -45,6 +50,7 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'set', then: '14', label: 'a score that stands as it is; alone: none' },
   { word: 'protect', then: '', label: 'always kept for this student; “no” ends it' },
   { word: 'attempts', then: '', label: 'all attempts, each with its dates' },
+  { word: 'again', then: '', label: 'open again: until when, as which attempt, and why' },
   { word: 'exceptions', then: '', label: 'the page of exceptions, with this one chosen' },
   { word: 'rules', then: '', label: 'the rules that make this number' },
   { word: 'mine', then: '', label: 'after a clash: keep mine' },
@@ -52,6 +58,8 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'marked', then: '', label: 'show as marked, or what counts' },
   { word: 'closing', then: '', label: 'the sheet as if the term ended now' },
   { word: 'release', then: '', label: 'release this assessment …' },
+  { word: 'save', then: '', label: 'the scores shown, as a file; with an assessment selected, its own' },
+  { word: 'copy', then: '', label: 'these cells with names and headings, for a spreadsheet' },
   { word: 'new', then: '', label: 'make an assessment …' },
 ];
 
@@ -60,14 +68,18 @@ const GOALS: readonly Goal[] = [
   'second',
   'down',
   'across',
+  'save',
+  'copy',
   'history',
   'column',
   'student',
   'closing',
   'release',
+  'mark',
   'new',
   'attempts',
   'exceptions',
+  'again',
   'rules',
   'marked',
   'mine',

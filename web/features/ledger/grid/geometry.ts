@@ -1,7 +1,13 @@
 /** Sizes of the ledger in pixels, and which rows and columns a scroll position shows. */
 export const ROW = 26;
 export const ROOMY_ROW = 34;
-export const HEAD = 122;
+const HEAD = 122;
+/** Where there is little height: the titles alone. */
+const LOW_HEAD = 44;
+const LOW_ROOM = 330;
+
+/** The height of the column heads in a room so high. */
+export const headHeight = (room: number): number => (room < LOW_ROOM ? LOW_HEAD : HEAD);
 export const STANDING = 178;
 /** Where the percent line lies inside the standing. */
 export const STANDING_BAR = { left: 12, width: 74 };

@@ -1,5 +1,5 @@
 import { inDecimals } from '../../../ui/text/locale';
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import { computed, inject, Injectable } from '@angular/core';
 import type { Group } from '@core/book/document';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
@@ -9,7 +9,7 @@ import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { cellView, type CellView } from '../../../ui/text/cell-view';
 import { day } from '../../../ui/text/dates';
 import { STATES, type Standing } from '../../../worker/protocol';
-import { BEYOND, HEAD, inSlots, mustStack, range } from './geometry';
+import { BEYOND, inSlots, mustStack, range } from './geometry';
 import type { Column } from './layout';
 import { LedgerView } from '../view/ledger-view';
 
@@ -88,12 +88,13 @@ export class LedgerRows {
     const drawCell = this.cellDrawer();
     // Rows that nothing has touched since are taken as they are.
     const common = [cells, rows, this.store.people(), view.colSpan(), view.settings(), ...this.beyondCells()];
-    common.push(rowSlots, colSlots, view.columnWidth(), view.layout(), view.totals(), view.ranks());
+    common.push(rowSlots, colSlots, view.columnWidth(), view.layout(), view.totals(), view.ranks(), view.headHeight());
     if (common.some((c, i) => c !== this.drawnFor[i])) this.drawn.clear();
     this.drawnFor = common;
     const before = new Map(this.drawn);
     this.drawn.clear();
     const height = view.rowHeight();
+    const head = view.headHeight();
     return visibleRows.map((row) => {
       const s = rows[row]!;
       const stamp = this.store.stampOf(s);
@@ -109,7 +110,7 @@ export class LedgerRows {
         ...this.whoIs(students[s]!, s),
         look: `row${Math.floor(row / 3) % 2 === 1 ? ' bar' : ''}`,
         slot: row % rowSlots,
-        top: HEAD + row * height,
+        top: head + row * height,
         standing: this.store.standings()[s],
         cells: columns.map((col) => ({ ...drawCell(s, view.layout()[col]!), col, slot: col % colSlots })),
       };
@@ -128,6 +129,7 @@ export class LedgerRows {
       this.annotations.notes(),
       this.annotations.changed(),
       this.unreadable.all(),
+      this.store.faults(),
     ];
   }
 
@@ -153,6 +155,7 @@ export class LedgerRows {
     const remarks = this.annotations.notes();
     const changed = this.annotations.changed();
     const unreadable = this.unreadable.all();
+    const faults = this.store.faults();
     const asMarked = this.view.asMarked();
     const room = this.view.columnWidth();
     const totals = this.view.totals();
@@ -166,6 +169,7 @@ export class LedgerRows {
         unkept: unkept?.has(key) === true,
         day: named,
         unreadableText: unreadable.get(key)?.text ?? null,
+        fault: faults.get(key) ?? null,
         noted: remark !== undefined && remark.note !== null,
         secondLook: remark !== undefined && remark.secondLookBy !== null,
         news: changed.has(key),
@@ -177,7 +181,8 @@ export class LedgerRows {
 
   /** How many elements are in use at most: as many as a window with its margins can show. */
   private readonly slots = computed(() => ({
-    rowSlots: Math.ceil(Math.max(0, this.view.room().height - HEAD) / this.view.rowHeight()) + 2 + 2 * BEYOND,
+    rowSlots:
+      Math.ceil(Math.max(0, this.view.room().height - this.view.headHeight()) / this.view.rowHeight()) + 2 + 2 * BEYOND,
     colSlots: Math.ceil(this.view.room().width / this.view.columnWidth()) + 2 + 2 * BEYOND,
   }));
 

@@ -1,4 +1,4 @@
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -25,7 +25,8 @@ import { WorkingLines } from '../../../ui/text/working-lines';
 import { CellHistory } from './cell-history';
 import { ColumnNumbers } from './column-numbers';
 import { LedgerView } from '../view/ledger-view';
-import { NOTE_LENGTH } from '@contract/annotations';
+import { unlessClosed } from '../../../worker/sheet-session';
+import { NOTE_LENGTH } from '@contract/wire/constants';
 import { type Subject } from './column-subject';
 
 export interface Place {
@@ -69,6 +70,9 @@ export class CellInspector {
   protected readonly person = computed(() =>
     this.place() ? this.store.people().get(this.place()!.student) : undefined,
   );
+  protected readonly takesWork = computed(
+    () => this.store.assessments().get(this.place()?.item ?? '')?.takesWork === true,
+  );
   protected readonly standing = computed(() =>
     this.place() ? this.store.standings()[this.place()!.index] : undefined,
   );
@@ -76,6 +80,7 @@ export class CellInspector {
     const p = this.place();
     return p?.item ? cellKey(p.student, p.item) : '';
   });
+  protected readonly fault = computed(() => this.store.faults().get(this.key()));
   protected readonly trouble = computed(() => this.store.outbox.troubles().get(this.key()));
   protected readonly unreadable = computed(() => this.unreadableEntries.all().get(this.key()));
   protected readonly remark = computed(() => {
@@ -109,7 +114,7 @@ export class CellInspector {
       this.store.revision();
       if (!place || !this.store.cells() || this.face() !== 'working') return;
       // While the cursor runs, nothing is asked: the working comes when it rests.
-      const timer = setTimeout(() => void this.fetch(place), REST_MS);
+      const timer = setTimeout(() => void this.fetch(place).catch(unlessClosed), REST_MS);
       onCleanup(() => clearTimeout(timer));
     });
   }

@@ -37,7 +37,9 @@ import { type Subject, titleOfSubject, pointsOf, percentsOf } from './column-sub
         }
       </table>
       <button type="button" class="word" (click)="large.set(true)">larger, or beside another</button>
-      <lt-column-dialog [subject]="subject()" [visible]="large()" (left)="large.set(false)" />
+      @defer (when large(); prefetch on timer(2s)) {
+        <lt-column-dialog [subject]="subject()" [visible]="large()" (left)="large.set(false)" />
+      }
     } @else {
       <p>Nothing here counts yet.</p>
     }

@@ -13,7 +13,12 @@ describe('words that lead to another page', () => {
       path: ['/book', 'fens', 'exceptions'],
       query: { student: 's1', assessment: 'moss' },
     });
+    expect(addressOf('again', 'fens', cell)?.query).toEqual({ student: 's1', assessment: 'moss', make: 'open-again' });
     expect(addressOf('rules', 'fens', cell)?.query).toEqual({ of: 'moss' });
+    expect(addressOf('mark', 'fens', cell)).toEqual({
+      path: ['/book', 'fens', 'marking', 'moss'],
+      query: { student: 's1' },
+    });
     expect(addressOf('release', 'fens', cell)?.query).toEqual({ assessment: 'moss' });
   });
 
@@ -21,6 +26,7 @@ describe('words that lead to another page', () => {
     expect(addressOf('student', 'fens', standing)?.path).toEqual(['/book', 'fens', 'student', 's1']);
     // There are no attempts at a standing: nowhere, and not the page of another thing.
     expect(addressOf('attempts', 'fens', standing)).toBeNull();
+    expect(addressOf('mark', 'fens', standing)?.path).toEqual(['/book', 'fens', 'marking']);
     expect(addressOf('rules', 'fens', standing)?.query).toEqual({ of: undefined });
   });
 
@@ -32,6 +38,6 @@ describe('words that lead to another page', () => {
 
   it('are each offered among the words of the cells', () => {
     const offered = SLASH_WORDS.map((w) => w.word).filter((w) => isGoal(w) && isPageGoal(w));
-    expect(offered.sort()).toEqual(['attempts', 'exceptions', 'release', 'rules', 'student']);
+    expect(offered.sort()).toEqual(['again', 'attempts', 'exceptions', 'mark', 'release', 'rules', 'student']);
   });
 });

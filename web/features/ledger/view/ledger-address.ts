@@ -3,6 +3,7 @@ import { DestroyRef, effect, inject, Injectable, signal, untracked } from '@angu
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ActivatedRoute } from '@angular/router';
 import { BookStore } from '../../../data/book';
+import { LastList } from '../../../data/work/last-list';
 import { LedgerView } from './ledger-view';
 import { fromQuery, toQuery } from './view-settings';
 
@@ -17,6 +18,7 @@ export class LedgerAddress {
   private readonly route = inject(ActivatedRoute);
   private readonly location = inject(Location);
   private readonly destroyed = inject(DestroyRef);
+  private readonly lastList = inject(LastList);
   private readonly jumped = signal(0);
   private done = 0;
 
@@ -33,6 +35,14 @@ export class LedgerAddress {
       timer = setTimeout(() => this.location.replaceState(`/book/${this.store.id()}/ledger`, query), FOLLOWS);
     });
     this.destroyed.onDestroy(() => clearTimeout(timer));
+    effect(() => {
+      const [students, shown] = [this.store.students(), new Set(this.view.rows())];
+      this.lastList.set({
+        ...{ book: this.store.id(), list: 'the ledger', words: this.view.hidden().join(', ') },
+        enrolments: new Set(students.filter((_, s) => !shown.has(s))),
+        path: ['/book', this.store.id(), 'ledger'],
+      });
+    });
     this.route.queryParamMap.pipe(takeUntilDestroyed(this.destroyed)).subscribe(() => this.jumped.update((n) => n + 1));
     effect(() => {
       this.jumped();

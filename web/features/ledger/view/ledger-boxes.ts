@@ -1,7 +1,7 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { BookStore } from '../../../data/book';
 import { Live } from '../../../data/live';
-import { HEAD, STANDING } from '../grid/geometry';
+import { STANDING } from '../grid/geometry';
 import { LedgerView } from './ledger-view';
 
 /** Pixels that what is offered below a cell may need. */
@@ -17,7 +17,8 @@ export class LedgerBoxes {
   /** Near the foot of the window: what is offered stands above the line. */
   readonly upward = computed(
     () =>
-      this.view.cursor().row * this.view.rowHeight() - this.view.scroll().top > this.view.room().height - HEAD - BELOW,
+      this.view.cursor().row * this.view.rowHeight() - this.view.scroll().top >
+      this.view.room().height - this.view.headHeight() - BELOW,
   );
   readonly cursor = computed(() => {
     const { row, col } = this.view.cursor();
@@ -49,7 +50,7 @@ export class LedgerBoxes {
   );
 
   private topOf(row: number): number {
-    return HEAD + row * this.view.rowHeight();
+    return this.view.headHeight() + row * this.view.rowHeight();
   }
 
   private leftOf(col: number): number {

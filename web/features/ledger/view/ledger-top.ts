@@ -59,7 +59,9 @@ const newId = (letter: string): string => `${letter}-${crypto.randomUUID().slice
       [entries]="lines.viewLines()"
       (chosen)="savedView($event)"
     />
-    <lt-ask-text [question]="asking()" (said)="answer($event)" (left)="asking.set(null)" />
+    @defer (when asking() !== null; prefetch on timer(2s)) {
+      <lt-ask-text [question]="asking()" (said)="answer($event)" (left)="asking.set(null)" />
+    }
   `,
   styles: `
     :host {

@@ -1,10 +1,11 @@
-import { cellKey } from '@contract/cell-key';
+import { unlessClosed } from '../../../worker/sheet-session';
+import { cellKey } from '@contract/wire/cell-key';
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
 import { density } from '../../../ui/layout/appearance';
 import { groupTitle } from '../../../ui/text/group-title';
-import { BEYOND, columnWidth, HEAD, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
+import { BEYOND, columnWidth, headHeight, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
 import { columnsOf, spansOf, topCategory } from '../grid/layout';
 import { list, ranks, type Listed } from './listing';
 import { ONLY, DEFAULT_VIEW, sound, type ViewSettings } from './view-settings';
@@ -116,11 +117,13 @@ export class LedgerView {
   readonly bodyWidth = computed(() => this.nameWidth() + this.columns() * this.columnWidth() + STANDING);
   /** What stays in sight however far the sheet is scrolled to the side. */
   readonly stillWidth = computed(() => Math.min(this.room().width, this.bodyWidth()));
-  readonly bodyHeight = computed(() => HEAD + this.rows().length * this.rowHeight());
+  readonly headHeight = computed(() => headHeight(this.room().height));
+  readonly bodyHeight = computed(() => this.headHeight() + this.rows().length * this.rowHeight());
   private readonly besideScroll = computed(() => (this.room().width < 600 ? 0 : STANDING));
 
   readonly rowSpan = computed(
-    () => visible(this.scroll().top, this.room().height - HEAD, this.rowHeight(), this.rows().length, BEYOND),
+    () =>
+      visible(this.scroll().top, this.room().height - this.headHeight(), this.rowHeight(), this.rows().length, BEYOND),
     { equal: (a, b) => a.first === b.first && a.last === b.last },
   );
   readonly colSpan = computed(
@@ -168,7 +171,7 @@ export class LedgerView {
       const folded = this.settings().folded;
       this.store.revision();
       if (folded.length === 0 || !this.store.cells()) return;
-      const timer = setTimeout(() => void this.fetchTotals(folded), 60);
+      const timer = setTimeout(() => void this.fetchTotals(folded).catch(unlessClosed), 60);
       onCleanup(() => clearTimeout(timer));
     });
   }
@@ -236,9 +239,9 @@ export class LedgerView {
     const { width, height } = this.room();
     const each = this.rowHeight();
     // By half a sheet, which then lies still: one sees whom one comes to, and not everything moves at every entry.
-    const ahead = each * Math.floor((height - HEAD) / each / 2);
+    const ahead = each * Math.floor((height - this.headHeight()) / each / 2);
     const end = this.rows().length * each;
-    const top = reveal(this.scroll().top, height - HEAD, row * each, each, { ahead, end });
+    const top = reveal(this.scroll().top, height - this.headHeight(), row * each, each, { ahead, end });
     if (col >= this.columns()) return { top, left: width < 600 ? this.bodyWidth() - width : this.scroll().left };
     const w = this.columnWidth();
     return { top, left: reveal(this.scroll().left, width - this.nameWidth() - this.besideScroll(), col * w, w) };

@@ -1,4 +1,4 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import { checkSchoolRules } from '@core/policy/check';
 import type {
   SchoolDeviations,
@@ -8,6 +8,8 @@ import type {
   PolicyRollout,
 } from '@contract/policy';
 import { Api, ApiProblem, newOperation, messageOf } from '../../../data/api';
+import { KeptDrafts } from '../../../data/kept-drafts';
+import { Operations } from '../../../data/operations';
 import type { Draft } from '../draft';
 import { asSchool, sameSchool, schoolDraftOf, schoolRulesOf, type SchoolDraft } from './policy-draft';
 
@@ -15,6 +17,8 @@ import { asSchool, sameSchool, schoolDraftOf, schoolRulesOf, type SchoolDraft } 
 const BEGINS_AFTER = 500;
 /** Milliseconds between two looks at how far it is. */
 const LOOKS_EVERY = 300;
+/** Where a trial that is left is kept. */
+const PLACE = 'school-rules';
 
 export interface Said {
   at: string;
@@ -25,6 +29,8 @@ export interface Said {
 @Injectable()
 export class PolicyEdit {
   private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
+  private readonly drafts = inject(KeptDrafts);
   private readonly state = signal<SchoolRulesState | null>(null);
   readonly versions = signal<SchoolRulesVersions>([]);
   readonly departures = signal<SchoolDeviations>([]);
@@ -37,9 +43,11 @@ export class PolicyEdit {
   readonly failure = signal('');
   readonly theirs = signal(false);
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** The version that was seen when the trial began. */
+  private base: number | null = null;
+  private tookUp = false;
   /** What is looked at now; another takes its place. */
   private looking = '';
-  private sent: { text: string; operation: string } | null = null;
 
   readonly now = computed((): SchoolDraft | null => {
     const state = this.state();
@@ -57,6 +65,24 @@ export class PolicyEdit {
   /** Books of the rollout that are through. */
   readonly done = computed(() => this.rollout()?.books.filter((b) => b.state !== 'waits').length ?? 0);
   readonly through = computed(() => this.rollout() !== null && this.done() === this.rollout()!.books.length);
+
+  constructor() {
+    effect(() => {
+      const tried = this.tried();
+      if (this.tookUp) this.drafts.keep(PLACE, tried && { tried, version: this.base });
+    });
+  }
+
+  /** Takes up a trial that was left, on the version that it was tried on. */
+  private takeUp(): void {
+    if (this.tookUp) return;
+    this.tookUp = true;
+    const left = this.drafts.read<{ tried: SchoolDraft; version: number }>(PLACE);
+    if (!left) return;
+    this.base = left.version;
+    this.try(left.tried);
+  }
+
   async load(): Promise<void> {
     try {
       const [state, versions, departures] = await Promise.all([
@@ -67,6 +93,7 @@ export class PolicyEdit {
       this.state.set(state);
       this.versions.set(versions);
       this.departures.set(departures);
+      this.takeUp();
     } catch (error) {
       this.failure.set(messageOf(error));
     }
@@ -78,6 +105,7 @@ export class PolicyEdit {
     if (!now || this.busy()) return;
     this.failure.set('');
     const same = sameSchool(now, asSchool(next));
+    this.base = same ? null : (this.base ?? this.state()!.version);
     this.tried.set(same ? null : asSchool(next));
     this.leaveRollout();
     if (!same && this.problems().length === 0) this.timer = setTimeout(() => void this.begin(), BEGINS_AFTER);
@@ -136,6 +164,7 @@ export class PolicyEdit {
 
   drop(): void {
     this.leaveRollout();
+    this.base = null;
     this.tried.set(null);
     this.failure.set('');
     this.theirs.set(false);
@@ -148,18 +177,13 @@ export class PolicyEdit {
     this.busy.set(true);
     this.failure.set('');
     try {
-      const write = { version: this.state()!.version, reason, rules: schoolRulesOf(tried) };
-      const text = JSON.stringify(write);
-      if (this.sent?.text !== text) this.sent = { text, operation: newOperation() };
-      const { rollout } = await this.api.send<SchoolRulesMade>('PUT', '/school-rules', {
-        operation: this.sent.operation,
-        ...write,
-      });
-      this.sent = null;
+      const write = { version: this.base ?? this.state()!.version, reason, rules: schoolRulesOf(tried) };
+      const { rollout } = await this.operations.submit<SchoolRulesMade>('PUT', '/school-rules', write);
       clearTimeout(this.timer);
       // It is made from here on, whether its way through the books can be watched or not.
       this.rollout.set(null);
       this.looking = rollout;
+      this.base = null;
       this.tried.set(null);
       await this.load();
       await this.follow(rollout);

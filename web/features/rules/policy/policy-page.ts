@@ -20,7 +20,7 @@ import type { SchoolRulesVersions } from '@contract/policy';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { sessionFeature } from '../../../data/session';
 import { Breadcrumbs } from '../../../ui/layout/breadcrumbs';
-import { longDay } from '../../../ui/text/dates';
+import { longDay, schoolNow } from '../../../ui/text/dates';
 import { departureWords } from '../words/departure-words';
 import { LatePicture } from '../pictures/late-picture';
 import { ruleOf } from '../draft';
@@ -49,7 +49,7 @@ export class PolicyPage implements OnDestroy {
   protected readonly edit = inject(PolicyEdit);
   private readonly statusBar = inject(StatusBar);
   private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
-  protected readonly parts = policyParts(new Date().toISOString().slice(0, 10));
+  protected readonly parts = policyParts(schoolNow().slice(0, 10));
   protected readonly at = signal<string>(this.parts[0]!.id);
   protected readonly part = computed(() => this.parts.find((p) => p.id === this.at()) ?? null);
   protected readonly asking = signal(false);

@@ -6,6 +6,8 @@ import { POLICY_AREAS, OPEN_SCHOOL, type SchoolRules } from '@core/policy/docume
 import { placedItems } from '@core/proposal/proposal';
 import { rulesOf } from '@core/book/assemble';
 import { randomBook } from '@core/testing/random-book';
+import { locale } from '../../../ui/text/locale';
+import { loadDayReader } from '../../../ui/text/read-day';
 import { dayWords, readDays } from '../words/day-list';
 import { departureWords } from '../words/departure-words';
 import { draftOf, type Draft } from '../draft';
@@ -108,6 +110,17 @@ describe('a list of days', () => {
     expect(readDays(dayWords(dates))).toEqual({ dates });
     for (const dash of [' – ', '–', ' - ', ' to '])
       expect(readDays(`28 Feb 2028${dash}1 Mar 2028`)).toEqual({ dates: ['2028-02-28', '2028-02-29', '2028-03-01'] });
+  });
+
+  it('reads days as they are written elsewhere too', async () => {
+    await loadDayReader('de-DE');
+    locale.set('de-DE');
+    expect(readDays('24. Dezember 2026, 31.12.2026')).toEqual({ dates: ['2026-12-24', '2026-12-31'] });
+    locale.set('en-US');
+    expect(readDays('12/24/2026 to 12/26/2026')).toEqual({ dates: ['2026-12-24', '2026-12-25', '2026-12-26'] });
+    locale.set('en-GB');
+    expect(readDays('24/12/2026')).toEqual({ dates: ['2026-12-24'] });
+    expect(readDays('tomorrow')).toEqual({ message: expect.stringMatching(/no date with its year/) });
   });
 
   it('says what cannot be read', () => {

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import {
+  ApplicationRef,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+} from '@angular/core';
 import type { Draft } from '../draft';
 import { putItems, ruleOf } from '../draft';
 import { BookStore } from '../../../data/book';
@@ -13,6 +22,7 @@ import { bandsOf, moveBand } from './letters';
 import { RuleSentence } from './rule-sentence';
 import { PolicyNotes } from '../policy/policy-notes';
 import type { Part, Sentence } from './sentence';
+import { keyedAnew, type Keyed } from '../words/stable-keys';
 import { touchedWords } from '../words/touched';
 import { sentenceKey } from '../words/warnings';
 
@@ -26,6 +36,7 @@ import { sentenceKey } from '../words/warnings';
 })
 export class PartView {
   readonly part = input.required<Part>();
+  private readonly app = inject(ApplicationRef);
   protected readonly edit = inject(RuleEdit);
   private readonly store = inject(BookStore);
   protected readonly school = inject(PolicyNotes);
@@ -43,7 +54,10 @@ export class PartView {
         `Since ${longDay(since.at, this.store.page()?.timeZone ?? 'UTC')}, ${since.by}${since.reason ? `: “${since.reason}”` : '.'}`,
     })),
   );
-  protected readonly sentences = computed(() => this.edit.sentences(this.part()));
+  protected readonly sentences = linkedSignal<{ part: string; all: Sentence[] }, Keyed<Sentence>[]>({
+    source: () => ({ part: this.part().id, all: this.edit.sentences(this.part()) }),
+    computation: ({ part, all }, before) => keyedAnew(all, before?.source.part === part ? before.value : []),
+  });
   protected readonly bands = computed(() => bandsOf(this.draft()));
   /** The class where the letters look for it: in the trial, or as it stands. */
   protected readonly line = computed(() => {
@@ -131,5 +145,7 @@ export class PartView {
 
   protected try(next: Draft): void {
     this.edit.try(next);
+    // The words are drawn anew at once: what is typed next is said of this draft, not of the one before.
+    this.app.tick();
   }
 }

@@ -4,9 +4,11 @@ import { ChoiceWord } from '../words/choice-word';
 import type { Draft } from '../draft';
 import { NumberWord } from '../words/number-word';
 import { manyText, STICKS, type ManyPiece, type Piece, type Sentence } from './sentence';
+import { pieceKeys } from '../words/stable-keys';
 import { TextWord } from '../words/text-word';
 
 interface Shown {
+  key: string;
   piece: Piece;
   /** Punctuation that stands right behind it. */
   after: string;
@@ -21,7 +23,7 @@ interface Shown {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ChoiceWord, MenuWord, NumberWord, TextWord],
   template: `
-    @for (s of shown(); track $index) {
+    @for (s of shown(); track s.key) {
       @let p = s.piece;
       @if (!s.tight && !$first) {
         &ngsp;
@@ -127,7 +129,7 @@ export class RuleSentence {
   protected readonly LONG = 40;
 
   protected readonly shown = computed((): Shown[] => {
-    const out: Shown[] = [];
+    const out: Omit<Shown, 'key'>[] = [];
     for (const piece of this.sentence().pieces) {
       const last = out[out.length - 1];
       if (typeof piece === 'string' && STICKS.test(piece) && last && typeof last.piece !== 'string') {
@@ -139,7 +141,8 @@ export class RuleSentence {
       const changed = typeof piece !== 'string' && piece.kind !== 'act' && this.changed().has(piece.label);
       out.push({ piece, after: '', tight: typeof piece === 'string' && STICKS.test(piece), changed });
     }
-    return out;
+    const keys = pieceKeys(out.map(({ piece }) => (typeof piece === 'string' ? 'text' : piece.kind)));
+    return out.map((s, n) => ({ ...s, key: keys[n]! }));
   });
 
   protected isText(p: Piece): p is string {

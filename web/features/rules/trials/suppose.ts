@@ -1,5 +1,5 @@
 import { counted } from '@core/words/count';
-import { cellKey } from '@contract/cell-key';
+import { cellKey } from '@contract/wire/cell-key';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Choice, optionsOf } from '../../../ui/form/choice';
 import { InputText } from 'primeng/inputtext';

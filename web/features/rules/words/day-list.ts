@@ -1,3 +1,5 @@
+import { readDay as readMoment } from '../../../ui/text/read-day';
+
 /** Dates without a time, as people type them: "24 Dec 2026, 1 Jan 2027", "2026-12-24", "24 Dec 2026 to 2 Jan 2027". */
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -29,11 +31,20 @@ function readDay(text: string): string | null {
     : said
       ? [Number(said[3]), MONTHS.indexOf(said[2]!.slice(0, 3).toLowerCase()) + 1, Number(said[1])]
       : null;
-  if (!parts || parts[0]! < 1900 || parts[0]! > 2999) return null;
+  if (!parts || parts[1] === 0) return readOtherwise(text);
+  if (parts[0]! < 1900 || parts[0]! > 2999) return null;
   const [year, month, day] = parts as [number, number, number];
   const date = new Date(Date.UTC(year, month - 1, day));
   const real = date.getUTCFullYear() === year && date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
   return real ? date.toISOString().slice(0, 10) : null;
+}
+
+/** As people write days elsewhere, by their locale: "24. Dezember 2026", "12/24/2026". Never without its year. */
+function readOtherwise(text: string): string | null {
+  if (!/\b\d{4}\b/.test(text)) return null;
+  const moment = readMoment(text, { zone: 'UTC', near: '2026-01-01T12:00:00Z', like: '2026-01-01T12:00:00Z' });
+  const day = moment?.slice(0, 10) ?? null;
+  return day !== null && day >= '1900' && day < '3000' ? day : null;
 }
 
 /** A date, or a span of them: "21 Dec 2026 to 3 Jan 2027", also with a dash between. */

@@ -18,7 +18,7 @@ import type { WordPiece } from '../sentences/sentence';
         [attr.aria-invalid]="message() !== ''"
         [disabled]="fixed()"
         [placeholder]="piece().none ?? ''"
-        [value]="piece().value"
+        [value]="typed() ?? piece().value"
         [style.width.ch]="width()"
         (input)="typed.set($any($event.target).value)"
         (change)="take($event)" /></span
@@ -59,8 +59,8 @@ export class TextWord {
     const text = (event.target as HTMLInputElement).value.trim();
     const next = text === this.piece().value ? null : this.piece().set(text);
     this.message.set(next !== null && 'message' in next ? next.message : '');
-    if (next === null || 'message' in next) return;
+    if (next !== null && 'message' in next) return;
     this.typed.set(null);
-    this.said.emit(next);
+    if (next !== null) this.said.emit(next);
   }
 }

@@ -1,0 +1,59 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { readTable } from '../import/table';
+import { scoresCsv, type ScoresFile } from './scores';
+
+const file = (more: Partial<ScoresFile> = {}): ScoresFile => ({
+  book: 'Fens',
+  term: 'Autumn',
+  asOf: '24 Nov 2026 12:00',
+  asMarked: false,
+  inAll: 2,
+  assessments: [
+    { title: 'Moss', points: 20 },
+    { title: 'Reed', points: 10 },
+  ],
+  students: [
+    {
+      ...{ number: 'N1', family: 'Adler', given: 'Ada', section: 'North' },
+      ...{ cells: ['17.5', 'missing'], percent: '58.3', letter: 'C' },
+    },
+  ],
+  ...more,
+});
+
+describe('scores as a file', () => {
+  it('say first what they are', () => {
+    expect(scoresCsv(file()).split('\r\n')).toEqual([
+      '\uFEFF"Scores of Fens, Autumn: 2 assessments, 1 of 2 students, what counts, after lateness and caps, as of 24 Nov 2026 12:00. States are words."',
+      'Student number,Family name,Given name,Section,Moss (of 20),Reed (of 10),Percent,Letter',
+      'N1,Adler,Ada,North,17.5,missing,58.3,C',
+      '',
+    ]);
+    const one = file({ assessments: [{ title: 'Moss', points: 20 }], inAll: 1, asMarked: true });
+    one.students[0]!.cells = ['17.5'];
+    expect(scoresCsv(one)).toContain('1 assessment, all 1 student, as marked, before lateness and caps');
+    expect(scoresCsv(one)).toContain('N1,Adler,Ada,North,17.5\r\n');
+  });
+
+  it('bring every name and title back as it was, and run nowhere as a formula', () => {
+    const text = fc.oneof(fc.string({ maxLength: 30 }), fc.constantFrom('=1+1', '+cmd', '-2', '@x', 'O’Dowd, "Bo"'));
+    const tidy = (t: string): boolean => t.trim() === t && !/[\r\n\0\uFEFF]/.test(t);
+    fc.assert(
+      fc.property(text.filter(tidy), text.filter(tidy), (family, title) => {
+        const out = scoresCsv(
+          file({
+            assessments: [{ title, points: 5 }],
+            students: [{ ...file().students[0]!, family, cells: ['4'] }],
+          }),
+        );
+        const table = readTable(out.split('\r\n').slice(1).join('\r\n'));
+        const bare = (t: string): string => t.replace(/^'/, '');
+        expect(bare(table.rows[0]!.cells[1] ?? '')).toBe(bare(family));
+        for (const line of out.split('\r\n').slice(1))
+          for (const cell of line.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/))
+            expect(/^"?\s*[=+@\t]/.test(cell) || /^"?\s*-(?!\d+(\.\d+)?"?$)/.test(cell)).toBe(false);
+      }),
+    );
+  });
+});

@@ -1,0 +1,46 @@
+import { counted } from '../words/count';
+import { csvText } from './csv';
+
+export interface ScoresFile {
+  book: string;
+  term: string;
+  /** "24 Nov 2026 12:00", in the book's time zone. */
+  asOf: string;
+  asMarked: boolean;
+  /** How many students the book has, of whom those below are listed. */
+  inAll: number;
+  assessments: { title: string; points: number }[];
+  /** `cells` beside `assessments`: figures with a point, states as words. */
+  students: {
+    number: string;
+    family: string;
+    given: string;
+    section: string;
+    cells: string[];
+    percent: string | null;
+    letter: string | null;
+  }[];
+}
+
+/** The scores that a ledger shows as CSV. The first line says what the file holds; no cell is a formula anywhere. */
+export function scoresCsv({ assessments, students, ...file }: ScoresFile): string {
+  const says =
+    `Scores of ${file.book}, ${file.term}: ${counted(assessments.length, 'assessment')}, ` +
+    `${students.length === file.inAll ? `all ${counted(file.inAll, 'student')}` : `${students.length} of ${counted(file.inAll, 'student')}`}, ` +
+    `${file.asMarked ? 'as marked, before lateness and caps' : 'what counts, after lateness and caps'}, as of ${file.asOf}. States are words.`;
+  // One assessment alone has no standing beside it.
+  const whole = assessments.length !== 1;
+  return csvText([
+    [says],
+    [
+      ...['Student number', 'Family name', 'Given name', 'Section'],
+      ...assessments.map((a) => `${a.title} (of ${a.points})`),
+      ...(whole ? ['Percent', 'Letter'] : []),
+    ],
+    ...students.map((s) => [
+      ...[s.number, s.family, s.given, s.section],
+      ...s.cells,
+      ...(whole ? [s.percent ?? '', s.letter ?? ''] : []),
+    ]),
+  ]);
+}

@@ -1,0 +1,151 @@
+import { setTimeout as rest } from 'node:timers/promises';
+import { every } from '../timers';
+import { Refusal } from '../refusal';
+import type { JobContext, JobKind } from './job-kind';
+import { completeJob, failJob, postponeJob, putJob, takeJob, type TakenJob } from './queue';
+import { lostJobs, openKeys, releaseLock, takeLock } from './sql';
+
+/** Milliseconds between two looks where nobody was woken: for the next try of what failed, and what has its moment. */
+const LOOKS_EVERY = 2_000;
+/** Milliseconds between two looks for jobs of servers that are gone. */
+const LOST_EVERY = 10_000;
+/** Milliseconds until a job whose key somebody else is at is looked at again. */
+const HELD_FOR = 1_000;
+
+/** Does the jobs of one kind, one after the other, for as long as it is wanted. */
+export class JobWorker {
+  private readonly ending = new AbortController();
+  private readonly context: JobContext;
+  private waking = new AbortController();
+  private woken = false;
+  private done: Promise<void> = Promise.resolve();
+  private timers: (() => void)[] = [];
+
+  constructor(
+    private readonly kind: JobKind,
+    context: Omit<JobContext, 'signal'>,
+    private readonly looksEvery = LOOKS_EVERY,
+  ) {
+    this.context = { ...context, signal: this.ending.signal };
+  }
+
+  start(): void {
+    this.done = this.work();
+    const { sweep } = this.kind;
+    if (sweep) this.often(sweep.everySeconds * 1_000, () => this.sweep());
+    this.often(LOST_EVERY, () => this.takeUpLost());
+  }
+
+  /** There may be something to do. */
+  wake(): void {
+    this.woken = true;
+    this.waking.abort();
+  }
+
+  /** Resolves when the job under way has ended. */
+  async stop(): Promise<void> {
+    this.timers.forEach((end) => end());
+    this.ending.abort();
+    this.wake();
+    await this.done;
+  }
+
+  /** Puts in what is due, but for what is under way. Gives how many. */
+  async sweep(): Promise<number> {
+    const { pool } = this.context;
+    const due = (await this.kind.sweep?.due(pool)) ?? [];
+    if (due.length === 0) return 0;
+    const open = await openKeys(pool, this.kind.name);
+    const fresh = due.filter((data) => !open.has(this.kind.keyOf(data)));
+    for (const data of fresh) await putJob(pool, this.kind, data);
+    return fresh.length;
+  }
+
+  /** Does one job that is due; false where none is. */
+  async step(): Promise<boolean> {
+    const job = await takeJob(this.context.pool, this.kind.name);
+    if (!job) return false;
+    await this.underLock(job, async () => {
+      const { pool, failed } = this.context;
+      try {
+        await this.kind.run(this.context, job.data);
+        await completeJob(pool, this.kind, job);
+      } catch (error) {
+        failed(error);
+        await failJob(pool, this.kind.name, job.id, messageOf(error));
+      }
+    });
+    return true;
+  }
+
+  private async underLock(job: TakenJob, work: () => Promise<void>): Promise<void> {
+    const { pool } = this.context;
+    const { name } = this.kind;
+    const key = this.kind.keyOf(job.data);
+    const holder = await pool.connect();
+    let broken: Error | undefined;
+    try {
+      if (!(await takeLock(holder, name, key))) {
+        return await postponeJob(pool, this.kind, job, new Date(Date.now() + HELD_FOR));
+      }
+      await work();
+      await releaseLock(holder, name, key);
+    } catch (error) {
+      // The lock goes with the connection.
+      broken = error as Error;
+      throw error;
+    } finally {
+      holder.release(broken);
+    }
+  }
+
+  private async takeUpLost(): Promise<void> {
+    const { pool } = this.context;
+    for (const id of await lostJobs(pool, this.kind.name))
+      await failJob(pool, this.kind.name, id, 'The server that did it ended.');
+  }
+
+  private often(milliseconds: number, task: () => Promise<unknown>): void {
+    let busy = false;
+    this.timers.push(
+      every(milliseconds, () => {
+        if (busy) return;
+        busy = true;
+        task()
+          .catch(this.context.failed)
+          .finally(() => (busy = false));
+      }),
+    );
+  }
+
+  private async work(): Promise<void> {
+    while (!this.ending.signal.aborted) {
+      this.woken = false;
+      const did = await this.step().catch((error: unknown) => {
+        this.context.failed(error);
+        return false;
+      });
+      if (!did && !this.woken) await this.pause();
+    }
+  }
+
+  private async pause(): Promise<void> {
+    this.waking = new AbortController();
+    if (this.woken) return;
+    await rest(this.looksEvery, undefined, { signal: this.waking.signal, ref: false }).catch(() => undefined);
+  }
+}
+
+/** What the office reads: nothing of what an error may name of people. */
+const messageOf = (error: unknown): string =>
+  error instanceof Refusal ? error.detail : 'It could not be done. The fault is in the server’s log.';
+
+/** Does what is due and what waits, here and now, and what that puts in, until nothing is left. */
+export async function doWaitingJobs(kinds: readonly JobKind[], context: Omit<JobContext, 'signal'>): Promise<void> {
+  const workers = kinds.map((kind) => new JobWorker(kind, context));
+  for (const worker of workers) await worker.sweep();
+  for (let did = true; did;) {
+    did = false;
+    for (const worker of workers) while (await worker.step()) did = true;
+  }
+}

@@ -1,0 +1,2 @@
+export { restingJob } from './end-notes';
+export { feedbackKinds } from './journal-kinds';

@@ -1,0 +1,1 @@
+export { letterKinds } from './journal-kinds';

@@ -1,0 +1,2 @@
+export { passwordLinkFor } from './password-links';
+export { peopleKinds } from './journal-kinds';

@@ -1,0 +1,108 @@
+import type { Arrivals, SubmissionHistory } from '@contract/submissions';
+import type { Db } from '../../kernel/database';
+import { Refusal } from '../../kernel/refusal';
+import { personName } from '../accounts';
+import { momentOf, studentsOf } from '../books';
+import { reopeningsOf } from '../scores';
+import { cellsOf, datedBook } from './facts';
+import { Deadlines } from './deadlines';
+import { findSubmission, submissionsOf, type SubmissionRow } from './sql/submissions';
+import { insertOpened, openedIn, tracesOf } from './sql/traces';
+import { BROKEN_AFTER, heardOf } from './sql/broken';
+import { openReopening, shutReason, viewOf } from './view';
+
+/** Every student of a book, with what came from them for one assessment. */
+export async function arrivals(
+  db: Db,
+  { school, book, assessment: id, person }: { school: string; book: string; assessment: string; person: string },
+): Promise<Arrivals> {
+  const dated = await datedBook(db, school, book);
+  const assessment = dated.assessments.find((a) => a.id === id);
+  if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
+  const students = await studentsOf(db, school, book);
+  const cells = await cellsOf(db, dated.row, id, students);
+  const deadlines = new Deadlines(dated, assessment, students, cells);
+  const reopenings = await reopeningsOf(db, school, book, id);
+  const opened = await openedIn(db, school, book, id);
+  const byStudent = new Map<string, SubmissionRow[]>();
+  for (const s of await submissionsOf(db, school, book, id))
+    byStudent.set(s.enrolment, [...(byStudent.get(s.enrolment) ?? []), s]);
+  return {
+    asOf: dated.asOf,
+    presence: assessment.work.presence === true,
+    students: students.map((student) => {
+      const own = byStudent.get(student.id) ?? [];
+      const { due, closes } = deadlines.of(student.id);
+      const handed = {
+        before: own,
+        reopenings: reopenings.filter((r) => r.enrolment === student.id),
+        ownDue: cells.get(student.id)?.content.dueAt ?? null,
+      };
+      const handedIn = own.findLast((s) => s.state === 'handed-in');
+      const last = cells.get(student.id)?.content.attempts?.at(-1);
+      const late = last?.receivedAt && !last.onTime ? deadlines.lateness(student.id, last.receivedAt) : [];
+      return {
+        enrolment: student.id,
+        due,
+        open: shutReason({ row: dated.row, assessment, closes, asOf: dated.asOf }, handed) === '',
+        openAgain: openReopening(handed)?.until ?? null,
+        submissions: own.map((s) => viewOf(s, assessment.work)),
+        openedBy: opened
+          .filter((o) => o.submission === handedIn?.id)
+          .map((o) => (o.person === person ? 'you' : personName(o))),
+        late: late.map((l) => l.figure).join(' '),
+      };
+    }),
+  };
+}
+
+/** Leaves the trace that what was handed in lay before one of the staff; what is only begun is the student's still. */
+export async function noteOpened(
+  db: Db,
+  { school, book, submission, person }: { school: string; book: string; submission: string; person: string },
+): Promise<void> {
+  const s = await findSubmission(db, school, book, submission);
+  if (!s || s.state === 'begun') throw new Refusal('not-found', 'There is no such submission in this book.');
+  await insertOpened(db, school, book, { submission, person });
+}
+
+/** All that happened to one submission. */
+export async function submissionHistory(db: Db, school: string, book: string, id: string): Promise<SubmissionHistory> {
+  const s = await findSubmission(db, school, book, id);
+  if (!s) throw new Refusal('not-found', 'There is no such submission in this book.');
+  // What happened before it was moved here is part of it.
+  const before = s.moved && s.state !== 'moved' ? await tracesOf(db, school, s.moved.book, s.moved.submission) : [];
+  const names = new Map(s.files.map((f) => [f.id, f.name]));
+  const traces = [...before.filter((t) => t.kind !== 'moved'), ...(await tracesOf(db, school, book, id))];
+  return [
+    // What was only made ready for somebody is not yet what they read.
+    ...traces
+      .filter((t) => t.kind !== 'fetched')
+      .map((t) => ({
+        at: t.at,
+        by: personName(t),
+        kind: t.kind as string,
+        file: names.get((JSON.parse(t.detail) as { file?: string }).file ?? '') ?? '',
+      })),
+    ...(await brokenOff(db, school, s)),
+  ];
+}
+
+/** Files that the server has not heard of any more, as what happened last to them. */
+async function brokenOff(db: Db, school: string, s: SubmissionRow): Promise<SubmissionHistory> {
+  if (s.state !== 'begun') return [];
+  const asOf = Date.parse(await momentOf(db, school));
+  const coming = s.files.filter((f) => f.sha256 === null && f.received < f.bytes);
+  const heard = await heardOf(
+    db,
+    school,
+    coming.map((f) => f.upload),
+  );
+  return coming.flatMap((f) => {
+    const at = heard.get(f.upload) ?? s.begunAt;
+    const share = Math.floor((100 * f.received) / Math.max(1, f.bytes));
+    return asOf - Date.parse(at) > BROKEN_AFTER * 60_000
+      ? [{ at, by: '', kind: 'broke-off', file: `${f.name}, ${share} % of it there` }]
+      : [];
+  });
+}

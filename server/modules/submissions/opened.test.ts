@@ -1,0 +1,55 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Arrivals, SubmissionHistory } from '@contract/submissions';
+import { HandingIn } from '../../testing/hand-in';
+import { operation, type Person } from '../../testing/person';
+import { testSchool, type TestSchool } from '../../testing/school';
+
+let school: TestSchool;
+let handing: HandingIn;
+beforeAll(async () => {
+  school = await testSchool();
+  handing = new HandingIn(school);
+});
+afterAll(() => school.close());
+
+it('who of the staff opened a work is noted once for each; what is only fetched ahead is not yet read', async () => {
+  const id = await handing.assessment({}, { attempts: null });
+  await handing.addFile(id, 'notes.txt', Buffer.from('notes'));
+  const s = await handing.handIn(id);
+  const file = `/books/fens/submissions/${s.id}/files/${s.files[0]!.id}`;
+  const openedBy = async (who: Person): Promise<string[]> => {
+    const { students } = await who.must<Arrivals>('GET', `/books/fens/assessments/${id}/arrivals`);
+    return students.find((x) => x.enrolment === school.adaId)!.openedBy;
+  };
+  expect((await school.marker.bytes(`${file}?ahead`)).toString()).toBe('notes');
+  expect(await openedBy(school.marker)).toEqual([]);
+  const opened = (who: Person) => who.send('POST', `/books/fens/submissions/${s.id}/opened`, {});
+  for (const who of [school.marker, school.marker, school.teacher]) expect((await opened(who)).status).toBe(200);
+  expect(await openedBy(school.marker)).toEqual(['you', 'S. teacher']);
+  expect(await openedBy(school.reviewer)).toEqual(['S. marker', 'S. teacher']);
+  const history = await school.teacher.must<SubmissionHistory>('GET', `/books/fens/submissions/${s.id}/history`);
+  expect(history.filter((h) => h.kind === 'opened').map((h) => h.by)).toEqual(['S. marker', 'S. teacher']);
+  expect(history.some((h) => h.kind === 'fetched')).toBe(false);
+  // Nobody else notes anything of it, and the office cannot read it without a trace.
+  for (const who of [school.ada, school.ben, school.stranger])
+    expect((await opened(who)).status).toBeGreaterThanOrEqual(403);
+  await school.office.bytes(`${file}?ahead`);
+  expect(await openedBy(school.teacher)).toEqual(['U. Office', 'S. marker', 'you']);
+});
+
+it('fetched ahead it can still be taken back; opened it cannot; what is only begun is nobody’s to open', async () => {
+  const id = await handing.assessment({}, { attempts: null });
+  await handing.addFile(id, 'a.txt', Buffer.from('a'));
+  const begun = (await handing.page(id)).begun!;
+  const open = (submission: string) => school.teacher.send('POST', `/books/fens/submissions/${submission}/opened`, {});
+  expect((await open(begun.id)).status).toBe(404);
+  const takeBack = (s: { id: string; version: number }) =>
+    school.ada.send('POST', `${handing.at(id)}/take-back`, { operation: operation(), submission: s.id, version: s.version }); // prettier-ignore
+  const first = await handing.handIn(id);
+  await school.teacher.bytes(`/books/fens/submissions/${first.id}/files/${first.files[0]!.id}?ahead`);
+  expect((await takeBack(first)).status).toBe(200);
+  await handing.addFile(id, 'b.txt', Buffer.from('b'));
+  const second = await handing.handIn(id);
+  expect((await open(second.id)).status).toBe(200);
+  expect((await takeBack(second)).status).toBe(403);
+});

@@ -1,0 +1,2 @@
+export { threadKinds } from './journal-kinds';
+export { unanswered } from './threads';

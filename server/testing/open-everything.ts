@@ -1,0 +1,25 @@
+import type { Route } from '../http/route';
+import type { Person } from './person';
+
+/** Whom a way in is open to. */
+export const loginOf = ({ permission }: Route): string =>
+  permission === 'student' ? 'ada' : permission === 'office' || permission === 'staff-or-office' ? 'office' : 'teacher';
+
+const QUERIES: Record<string, string> = { 'as-of': '?at=1', between: '?from=1&to=1' };
+
+/** Every page of the book, of the desk, of the office and of a student, by what reads it: those that do not open. */
+export async function unopened(routes: readonly Route[], as: (login: string) => Promise<Person>): Promise<string[]> {
+  const pages = routes.filter((r) => r.method === 'get' && !('stream' in r) && !/\{(?!book\})/.test(r.path));
+  const people = new Map<string, Person>();
+  for (const login of new Set(pages.map(loginOf))) people.set(login, await as(login));
+  const wrong = await Promise.all(
+    pages.map(async (page) => {
+      const path = page.path.replace('{book}', 'fens') + (QUERIES[page.path.split('/').pop()!] ?? '');
+      const answer = await people.get(loginOf(page))!.send<{ detail?: string }>('GET', path);
+      // A student who was moved out is told so.
+      const told = page.permission === 'student' && answer.status === 404;
+      return answer.status < 300 || told ? [] : [`${path}: ${answer.status} ${answer.body.detail}`];
+    }),
+  );
+  return wrong.flat();
+}

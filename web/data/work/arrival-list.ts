@@ -1,0 +1,105 @@
+import { computed, effect, inject, Injectable, resource, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { debounceTime, filter } from 'rxjs';
+import type { Arrivals } from '@contract/submissions';
+import type { ThreadList } from '@contract/threads';
+import { cellView } from '../../ui/text/cell-view';
+import { day } from '../../ui/text/dates';
+import { FLAG, STATES } from '../../worker/protocol';
+import { BookAnnotations } from '../annotations';
+import { Api, messageOf } from '../api';
+import { rowState, type ArrivalRow } from './arrival-rows';
+import { BookStore } from '../book';
+import { LiveStream } from '../live-stream';
+
+/** Milliseconds that changes of the book are gathered before the list is asked for again. */
+const GATHERED = 400;
+
+/** Every student of the open book with what came from them for one assessment; it follows by itself. For one page. */
+@Injectable()
+export class ArrivalList {
+  private readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly annotations = inject(BookAnnotations);
+  /** Which assessment; '' none yet. */
+  readonly assessment = signal('');
+  private readonly place = computed(() =>
+    this.store.id() && this.assessment() ? `/books/${this.store.id()}/assessments/${this.assessment()}` : undefined,
+  );
+  private readonly loaded = resource({
+    params: () => this.place(),
+    loader: async ({ params }) => ({ of: params, list: await this.api.get<Arrivals>(`${params}/arrivals`) }),
+  });
+  private readonly threadList = resource({
+    params: () => this.place(),
+    loader: ({ params }) => this.api.get<ThreadList>(`${params}/threads`),
+  });
+  /** What was loaded last: while it is asked again the list stays. */
+  private readonly last = signal<{ of: string; list: Arrivals } | null>(null);
+  /** Grows each time that something was heard of the book. */
+  readonly heard = signal(0);
+  readonly arrivals = computed(() => (this.last()?.of === this.place() ? (this.last()?.list ?? null) : null));
+  readonly asOf = computed(() => this.arrivals()?.asOf ?? '');
+  readonly problem = computed(() => (this.loaded.error() ? messageOf(this.loaded.error()) : ''));
+  readonly item = computed(() => this.store.assessments().get(this.assessment()) ?? null);
+  readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
+
+  /** By name, as the book has them. */
+  readonly rows = computed((): ArrivalRow[] => {
+    const [arrivals, cells] = [this.arrivals(), this.store.cells()];
+    this.store.revision();
+    if (!arrivals || !cells) return [];
+    const itemDue = this.item()?.due ?? null;
+    const threads = this.threadList.hasValue() ? this.threadList.value() : [];
+    const asks = new Set(threads.filter((t) => t.unanswered).map((t) => t.enrolment));
+    return arrivals.students.flatMap((student) => {
+      const person = this.store.people().get(student.enrolment);
+      const at = this.store.atCell(student.enrolment, this.assessment());
+      if (!person || Number.isNaN(at)) return [];
+      const view = cellView(cells, at, {
+        ...{ asMarked: false, trouble: null, unkept: false },
+        day: (moment) => day(moment, this.zone()),
+      });
+      const [state, flags] = [STATES[cells.state[at]!]!, cells.flags[at]!];
+      const cell = { ...view, state, released: (flags & FLAG.released) !== 0, again: (flags & FLAG.again) !== 0 };
+      return [
+        {
+          enrolment: student.enrolment,
+          name: person.given ? `${person.family}, ${person.given}` : person.family,
+          section: this.store.sections().get(person.section ?? '') ?? '',
+          due: student.due,
+          ownDue: student.due !== null && itemDue !== null && Date.parse(student.due) !== Date.parse(itemDue),
+          open: student.open,
+          openAgain: student.openAgain,
+          asks: asks.has(student.enrolment),
+          secondLook: this.annotations.noteAt(student.enrolment, this.assessment()).secondLookBy !== null,
+          late: student.late,
+          submissions: student.submissions,
+          openedBy: student.openedBy,
+          ...rowState(student, cell, arrivals.asOf),
+        },
+      ];
+    });
+  });
+
+  constructor() {
+    effect(() => {
+      const value = this.loaded.hasValue() ? this.loaded.value() : undefined;
+      if (value) untracked(() => this.last.set(value));
+    });
+    inject(LiveStream)
+      .events.pipe(
+        filter((e) => e.book === this.store.id() && (e.kind === 'cells' || e.kind === 'beside' || e.kind === 'book')),
+        debounceTime(GATHERED),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => this.lookAgain());
+  }
+
+  /** Asks for all of it anew. */
+  lookAgain(): void {
+    this.loaded.reload();
+    this.threadList.reload();
+    this.heard.update((n) => n + 1);
+  }
+}

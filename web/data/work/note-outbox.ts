@@ -1,0 +1,195 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { openDB, type IDBPDatabase } from 'idb';
+import { Subject } from 'rxjs';
+import type { EndNoteMerged } from '@contract/feedback';
+import { Api, ApiProblem, newOperation } from '../api';
+import { retryDelay } from '../retry-delay';
+import { signedInAgain } from '../signed-in-again';
+
+/** Where an end note stands. */
+export interface NotePlace {
+  book: string;
+  assessment: string;
+  enrolment: string;
+  work: string;
+}
+
+/** A piece of what was typed that the server has not merged yet: a Yjs update. */
+interface UnsentPiece {
+  id: string;
+  person: string;
+  place: NotePlace;
+  update: Uint8Array<ArrayBuffer>;
+}
+
+export const noteKey = (p: NotePlace): string => `${p.book} ${p.assessment} ${p.enrolment} ${p.work}`;
+export const notePath = (p: NotePlace): string => `/books/${p.book}/end-notes/${p.assessment}/${p.enrolment}/${p.work}`;
+/** Milliseconds that what is typed is gathered before it is sent. */
+const GATHERED = 400;
+/** Milliseconds between two looks whether one has signed in again. */
+const SIGNED_OUT_PAUSE = 3_000;
+/** The state vector of a document that has nothing. */
+const NOTHING = new Uint8Array([0]);
+
+export const toBase64 = (bytes: Uint8Array): string => {
+  let text = '';
+  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return btoa(text);
+};
+export const fromBase64 = (text: string): Uint8Array<ArrayBuffer> =>
+  Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+
+/**
+ * Sends what is typed in end notes until the server has merged it: over a dead line, a reload, another sign-in. What comes
+ * twice or in another order does no harm, since pieces of a text are merged.
+ */
+@Injectable({ providedIn: 'root' })
+export class NoteOutbox {
+  private readonly api = inject(Api);
+  private readonly pieces = signal<readonly UnsentPiece[]>([]);
+  private database: Promise<IDBPDatabase | null> | null = null;
+  private readonly vectors = new Map<string, () => Uint8Array>();
+  private sending = false;
+  private failures = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  /** This machine's disk keeps nothing: what is not merged yet would be lost with the page. */
+  readonly failing = signal(false);
+  private readonly stuck = signal<ReadonlyMap<string, string>>(new Map());
+  /** What the server has that a page lacks. */
+  readonly merged = new Subject<{ place: NotePlace; lacks: Uint8Array }>();
+  /** Notes with something that is not kept yet. */
+  readonly unkept = computed(
+    () => new Set(this.pieces().flatMap((p) => (p.person === this.api.person() ? [noteKey(p.place)] : []))),
+  );
+
+  constructor() {
+    globalThis.addEventListener?.('online', () => this.soon(0));
+    globalThis.addEventListener?.('beforeunload', (event) => {
+      if (this.failing() && this.unkept().size > 0) event.preventDefault();
+    });
+  }
+
+  /** Why a note cannot be kept as it is; '' where nothing is wrong. */
+  refusal(place: NotePlace): string {
+    return this.stuck().get(noteKey(place)) ?? '';
+  }
+
+  /** Takes up what was left on this machine by whoever is signed in. */
+  async open(): Promise<void> {
+    const kept = (await this.ask((db) => db.getAll('pieces'))) as UnsentPiece[] | undefined;
+    const known = new Set(this.pieces().map((p) => p.id));
+    const left = (kept ?? []).filter((p) => !known.has(p.id));
+    if (left.length > 0) this.pieces.update((all) => [...left, ...all]);
+    this.soon(0);
+  }
+
+  /** What was typed of a note and is not merged yet, in its order. */
+  unsent(place: NotePlace): Uint8Array[] {
+    const key = noteKey(place);
+    return this.pieces().flatMap((p) => (p.person === this.api.person() && noteKey(p.place) === key ? [p.update] : []));
+  }
+
+  put(place: NotePlace, update: Uint8Array): void {
+    const piece = { id: newOperation(), person: this.api.person(), place, update: new Uint8Array(update) };
+    this.pieces.update((all) => [...all, piece]);
+    void this.ask((db) => db.put('pieces', piece));
+    this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
+    this.soon(GATHERED);
+  }
+
+  /** A page has this note open: it says what it has, so that it is told what it lacks. Gives how that ends. */
+  watch(place: NotePlace, vector: () => Uint8Array): () => void {
+    this.vectors.set(noteKey(place), vector);
+    return () => this.vectors.delete(noteKey(place));
+  }
+
+  count(): number {
+    return this.unkept().size;
+  }
+
+  /** Lets go of what waits, after its person said so at sign-out. */
+  async clear(): Promise<void> {
+    const person = this.api.person();
+    const gone = this.pieces().filter((p) => p.person === person);
+    this.pieces.update((all) => all.filter((p) => p.person !== person));
+    await this.forget(gone);
+  }
+
+  private soon(milliseconds: number): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.sendAll(), milliseconds);
+  }
+
+  private async sendAll(): Promise<void> {
+    if (this.sending) return;
+    this.sending = true;
+    try {
+      for (let next = this.next(); next; next = this.next()) await this.send(next);
+      this.failures = 0;
+    } catch (error) {
+      const problem = error instanceof ApiProblem ? error : null;
+      const signedOut = problem?.code === 'not-signed-in' || problem?.code === 'not-genuine';
+      // Signed in again in any window, it goes on by itself.
+      if (signedOut) await signedInAgain(this.api, this.api.person());
+      this.soon(signedOut ? SIGNED_OUT_PAUSE : retryDelay(this.failures++));
+    } finally {
+      this.sending = false;
+    }
+  }
+
+  /** A note whose turn it is, with its pieces. */
+  private next(): UnsentPiece[] | null {
+    const stuck = this.stuck();
+    const mine = this.pieces().filter((p) => p.person === this.api.person() && !stuck.has(noteKey(p.place)));
+    const [first] = mine;
+    return first ? mine.filter((p) => noteKey(p.place) === noteKey(first.place)) : null;
+  }
+
+  private async send(pieces: UnsentPiece[]): Promise<void> {
+    const { place } = pieces[0]!;
+    const key = noteKey(place);
+    const { mergeUpdates } = await import('yjs');
+    const has = this.vectors.get(key)?.() ?? NOTHING;
+    const body = { update: toBase64(mergeUpdates(pieces.map((p) => p.update))), has: toBase64(has) };
+    try {
+      const { lacks } = await this.api.send<EndNoteMerged>('POST', notePath(place), body);
+      this.merged.next({ place, lacks: fromBase64(lacks) });
+    } catch (error) {
+      const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
+      const waits = problem.isTransient || problem.code === 'not-signed-in' || problem.code === 'not-genuine';
+      if (waits) throw problem;
+      // It stays here, and goes with what is typed at next: shortened, it may be kept.
+      this.stuck.update((all) => new Map(all).set(key, problem.detail));
+      return;
+    }
+    const sent = new Set(pieces.map((p) => p.id));
+    this.pieces.update((all) => all.filter((p) => !sent.has(p.id)));
+    await this.forget(pieces);
+  }
+
+  private async forget(pieces: readonly UnsentPiece[]): Promise<void> {
+    await this.ask(async (db) => {
+      const tx = db.transaction('pieces', 'readwrite');
+      await Promise.all([...pieces.map((p) => tx.store.delete(p.id)), tx.done]);
+    });
+  }
+
+  /** A disk that fails costs nothing but its own help. */
+  private async ask<T>(work: (db: IDBPDatabase) => Promise<T>): Promise<T | undefined> {
+    try {
+      this.database ??= openDB('last-tally-notes', 1, {
+        upgrade: (db) => void db.createObjectStore('pieces', { keyPath: 'id' }),
+        terminated: () => (this.database = null),
+      });
+      const db = await this.database;
+      const done = db ? await work(db) : undefined;
+      this.failing.set(false);
+      return done;
+    } catch (error) {
+      this.database = null;
+      this.failing.set(true);
+      console.error('what was typed could not be kept on this machine', error);
+      return undefined;
+    }
+  }
+}

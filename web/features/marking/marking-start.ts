@@ -1,0 +1,72 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { BookStore } from '../../data/book';
+import { waitingByItem } from '../../data/columns';
+import { StatusBar } from '../../ui/layout/status-bar';
+import { day } from '../../ui/text/dates';
+import { firstWaiting } from './list/marking-order';
+
+/** Where a book's marking begins: straight at the first work that waits, else at the choice of an assessment. */
+@Component({
+  selector: 'lt-marking-start',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink],
+  host: { role: 'main' },
+  template: `
+    <div class="sheet">
+      <h1>Marking</h1>
+      @if (store.cells()) {
+        <p class="quiet">
+          {{ lines().length === 0 ? 'There is no assessment yet.' : 'Nothing waits to be marked. All assessments:' }}
+        </p>
+      }
+      <ul>
+        @for (a of lines(); track a.id) {
+          <li>
+            <a class="word" [routerLink]="['/book', store.id(), 'marking', a.id]">{{ a.title }}</a>
+            <span class="quiet">of {{ a.points }}{{ a.due ? ' · due ' + when(a.due) : '' }}</span>
+          </li>
+        }
+      </ul>
+    </div>
+  `,
+  styles: `
+    .sheet {
+      padding: 18px 26px;
+      height: 100%;
+      overflow: auto;
+    }
+    ul {
+      list-style: none;
+      padding: 0;
+      display: grid;
+      gap: 8px;
+      margin: 14px 0 0;
+    }
+    li {
+      display: flex;
+      gap: 12px;
+    }
+  `,
+})
+export class MarkingStartPage {
+  protected readonly store = inject(BookStore);
+  protected readonly lines = computed(() => this.store.page()?.assessments ?? []);
+
+  constructor() {
+    const [router, statusBar] = [inject(Router), inject(StatusBar)];
+    statusBar.setIdle('', true);
+    statusBar.keys.set([]);
+    effect(() => {
+      const cells = this.store.cells();
+      const waiting = cells ? waitingByItem(cells, this.store.items()) : new Map<string, number>();
+      const first = firstWaiting(this.lines(), waiting);
+      if (first)
+        untracked(() => void router.navigate(['/book', this.store.id(), 'marking', first.id], { replaceUrl: true }));
+    });
+  }
+
+  protected when(at: string): string {
+    return day(at, this.store.page()?.timeZone ?? 'UTC');
+  }
+}

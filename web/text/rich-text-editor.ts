@@ -1,0 +1,272 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { Editor, type Extensions } from '@tiptap/core';
+import StarterKit from '@tiptap/starter-kit';
+import { cleanRichText, type RichText } from '@core/text/rich-text';
+
+/** What can be done to the words that are chosen: the word for it, and whether it is so where the cursor stands. */
+interface Act {
+  label: string;
+  is: string;
+  attrs?: Record<string, unknown>;
+  run(editor: Editor): void;
+}
+
+const ACTS: Act[] = [
+  { label: 'bold', is: 'bold', run: (e) => e.chain().focus().toggleBold().run() },
+  { label: 'italic', is: 'italic', run: (e) => e.chain().focus().toggleItalic().run() },
+  { label: 'heading', is: 'heading', run: (e) => e.chain().focus().toggleHeading({ level: 2 }).run() },
+  { label: 'list', is: 'bulletList', run: (e) => e.chain().focus().toggleBulletList().run() },
+  { label: 'numbers', is: 'orderedList', run: (e) => e.chain().focus().toggleOrderedList().run() },
+  { label: 'quotation', is: 'blockquote', run: (e) => e.chain().focus().toggleBlockquote().run() },
+];
+
+/** Text with formatting, written as on paper; what is pasted is cut down to what is kept. */
+@Component({
+  selector: 'lt-rich-text-editor',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <p class="acts" role="toolbar" [attr.aria-label]="'Formatting: ' + label()">
+      @for (a of ACTS; track a.label) {
+        <button
+          type="button"
+          class="word"
+          [class.on]="on().has(a.is)"
+          [attr.aria-pressed]="on().has(a.is)"
+          [disabled]="disabled()"
+          (mousedown)="$event.preventDefault()"
+          (click)="act(a)"
+        >
+          {{ a.label }}
+        </button>
+      }
+      <button
+        type="button"
+        class="word"
+        [class.on]="on().has('link')"
+        [disabled]="disabled()"
+        (mousedown)="$event.preventDefault()"
+        (click)="linking.set(!linking())"
+      >
+        link
+      </button>
+      @if (linking()) {
+        <input
+          type="url"
+          class="p-inputtext p-component"
+          aria-label="Where the link leads"
+          placeholder="https://…, empty takes it away"
+          (keydown.enter)="$event.preventDefault(); link($any($event.target).value)"
+          (keydown.escape)="linking.set(false)"
+        />
+      }
+    </p>
+    <div #place class="place"></div>
+  `,
+  styles: `
+    :host {
+      display: block;
+      border: 1px solid var(--pencil);
+      border-radius: 5px;
+      background: var(--paper);
+    }
+    :host:focus-within {
+      outline: 2px solid var(--teal);
+    }
+    .acts {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 14px;
+      align-items: center;
+      padding: 5px 10px;
+      border-bottom: 1px solid var(--rule);
+      margin: 0;
+      line-height: 1.6;
+    }
+    .acts .on {
+      background: var(--marker);
+    }
+    .acts input {
+      flex: 1;
+      min-width: 12em;
+    }
+    .place {
+      max-height: 26em;
+      overflow: auto;
+    }
+    .place ::ng-deep .tiptap {
+      min-height: 7em;
+      padding: 8px 12px;
+      outline: none;
+      white-space: pre-wrap;
+      overflow-wrap: anywhere;
+      line-height: 1.5;
+    }
+    .place ::ng-deep .tiptap > * + * {
+      margin-top: 0.6em;
+    }
+    .place ::ng-deep .tiptap :is(ul, ol) {
+      padding-left: 1.6em;
+    }
+    .place ::ng-deep .tiptap h2 {
+      font-size: 17px;
+    }
+    .place ::ng-deep .tiptap blockquote {
+      margin: 0.6em 0;
+      padding-left: 10px;
+      border-left: 3px solid var(--rule);
+    }
+    .place ::ng-deep .tiptap a {
+      color: var(--teal);
+      text-decoration: underline;
+    }
+  `,
+})
+export class RichTextEditor {
+  /** What stands there; another object replaces what is typed. */
+  readonly value = input.required<RichText | null>();
+  readonly label = input.required<string>();
+  readonly disabled = input(false);
+  /** Of a text that several write at once: what shares it. Its content is the shared one, and `value` is not looked at. */
+  readonly shared = input<Extensions | null>(null);
+  readonly typed = output<RichText>();
+  /** What is typed behind a slash that begins a word; null: the cursor is not there. */
+  readonly slashed = output<string | null>();
+  /** Keys that are the list's while something is typed behind a slash, and those that leave the text. */
+  readonly pressed = output<string>();
+  protected readonly ACTS = ACTS;
+  protected readonly on = signal<ReadonlySet<string>>(new Set());
+  protected readonly linking = signal(false);
+  private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
+  private editor: Editor | null = null;
+  /** What was told last: given back, it is no news. */
+  private told: RichText | null = null;
+
+  constructor() {
+    afterNextRender(() => this.begin());
+    inject(DestroyRef).onDestroy(() => this.editor?.destroy());
+    effect(() => {
+      const [value, disabled] = [this.value(), this.disabled()];
+      untracked(() => {
+        if (!this.editor) return;
+        this.editor.setEditable(!disabled, false);
+        if (!this.shared() && value !== this.told) this.editor.commands.setContent(value ?? '', { emitUpdate: false });
+      });
+    });
+  }
+
+  private begin(): void {
+    this.editor = new Editor({
+      element: this.place().nativeElement,
+      // Styles stand in this component: none is put into the page that its policy does not know.
+      injectCSS: false,
+      extensions: [
+        StarterKit.configure({
+          heading: { levels: [2, 3] },
+          codeBlock: false,
+          horizontalRule: false,
+          link: { openOnClick: false, autolink: true, protocols: ['http', 'https', 'mailto'] },
+          // What several write has an undo of its own, which takes back only what one wrote oneself.
+          ...(this.shared() ? { undoRedo: false as const } : {}),
+        }),
+        ...(this.shared() ?? []),
+      ],
+      ...(this.shared() ? {} : { content: this.value() ?? '' }),
+      editable: !this.disabled(),
+      editorProps: {
+        attributes: { 'aria-label': this.label(), role: 'textbox', 'aria-multiline': 'true' },
+        handleKeyDown: (_view, event) => this.key(event),
+      },
+      onUpdate: ({ editor }) => {
+        this.told = cleanRichText(editor.getJSON());
+        this.typed.emit(this.told);
+      },
+      onTransaction: ({ editor }) => {
+        this.on.set(new Set([...ACTS.map((a) => a.is), 'link'].filter((is) => editor.isActive(is))));
+        this.lookForSlash(editor);
+      },
+    });
+  }
+
+  /** Where the slash stands that something is typed behind; null: nowhere. */
+  private slash: number | null = null;
+  private lookForSlash(editor: Editor): void {
+    const { $from, empty } = editor.state.selection;
+    const before = empty ? $from.parent.textBetween(0, $from.parentOffset, undefined, ' ') : '';
+    const found = /(?:^|\s)\/([\p{L}\p{N}]*)$/u.exec(before);
+    const query = found && editor.isFocused ? found[1]! : null;
+    if (query === null && this.slash === null) return;
+    this.slash = query === null ? null : $from.pos - query.length - 1;
+    this.slashed.emit(query);
+  }
+
+  private key(event: KeyboardEvent): boolean {
+    const ofList = this.slash !== null && ['Enter', 'Tab', 'ArrowUp', 'ArrowDown'].includes(event.key);
+    if (!ofList && event.key !== 'Escape' && !(event.key === 'Enter' && event.altKey)) return false;
+    this.pressed.emit(event.altKey ? `Alt+${event.key}` : event.key);
+    event.preventDefault();
+    event.stopPropagation();
+    return true;
+  }
+
+  /** Words in the place of what is typed behind the slash. */
+  putPhrase(words: string): void {
+    if (!this.editor || this.slash === null) return;
+    const { pos } = this.editor.state.selection.$from;
+    this.editor.chain().focus().insertContentAt({ from: this.slash, to: pos }, { type: 'text', text: words }).run();
+  }
+
+  /** Words as a paragraph of their own at the end. The cursor stays where it is. */
+  append(words: string): void {
+    if (!this.editor) return;
+    const last = this.editor.state.doc.lastChild;
+    const end = this.editor.state.doc.content.size;
+    const paragraph = { type: 'paragraph', content: [{ type: 'text', text: words }] };
+    // An empty last line is where one would go on writing.
+    if (last?.isTextblock && last.content.size === 0)
+      this.editor.commands.insertContentAt({ from: end - last.nodeSize, to: end }, paragraph);
+    else this.editor.commands.insertContentAt(end, paragraph);
+  }
+
+  /** Goes on writing at the end, with a first character; at once, so that the next key is the text's. False: it is not there yet. */
+  writeOn(character: string): boolean {
+    if (!this.editor) return false;
+    const { view, state } = this.editor;
+    view.focus();
+    const last = state.doc.lastChild;
+    if (!last?.isTextblock) this.editor.commands.insertContentAt(state.doc.content.size, { type: 'paragraph' });
+    this.editor.commands.setTextSelection(this.editor.state.doc.content.size - 1);
+    this.editor.commands.insertContent({ type: 'text', text: character });
+    return true;
+  }
+
+  /** What is chosen, else the line that the cursor stands in. */
+  sentence(): string {
+    if (!this.editor) return '';
+    const { from, to, empty, $from } = this.editor.state.selection;
+    return (empty ? $from.parent.textContent : this.editor.state.doc.textBetween(from, to, ' ')).trim();
+  }
+
+  protected act(act: Act): void {
+    if (this.editor) act.run(this.editor);
+  }
+
+  protected link(href: string): void {
+    this.linking.set(false);
+    const chain = this.editor?.chain().focus().extendMarkRange('link');
+    if (href.trim() === '') chain?.unsetLink().run();
+    else chain?.setLink({ href: href.trim() }).run();
+  }
+}

@@ -1,0 +1,218 @@
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChildren,
+} from '@angular/core';
+import type { PDFDocumentProxy, PDFPageProxy, RenderTask, TextLayer } from 'pdfjs-dist';
+import { PDF_PATIENCE, pdfFault, pdfLibrary } from './pdf-library';
+
+/** Pages that are laid out; a longer document is read in the original. */
+const MOST_PAGES = 2_000;
+/** Pixels that one page is drawn in at most: a larger one is drawn coarser. */
+const MOST_PIXELS = 16_000_000;
+/** Pages beside those in sight that are drawn ahead. */
+const MARGIN = '600px 0px';
+
+interface Page {
+  number: number;
+  width: number;
+  height: number;
+}
+
+/** The pages of one PDF below each other, drawn as they come in sight, with their text to be found and chosen. */
+@Component({
+  selector: 'lt-pdf-pages',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @for (p of pages(); track p.number) {
+      <div
+        #sheet
+        class="page"
+        [attr.data-page]="p.number"
+        [attr.aria-label]="'Page ' + p.number"
+        role="group"
+        [style.width.px]="widthOf(p)"
+        [style.height.px]="heightOf(p)"
+      ></div>
+    }
+    @if (rest() > 0) {
+      <p class="rest">{{ rest() }} more pages are read in the original.</p>
+    }
+  `,
+  styleUrl: './pdf-pages.css',
+})
+export class PdfPages {
+  readonly document = input.required<PDFDocumentProxy>();
+  /** Width in which a page is laid out, in CSS pixels at 100 %. */
+  readonly width = input.required<number>();
+  readonly zoom = input(1);
+  readonly turn = input(0);
+  readonly failed = output<string>();
+  /** A page keeps the reader busy for too long. */
+  readonly stuck = output<void>();
+  readonly counted = output<number>();
+  protected readonly pages = signal<Page[]>([]);
+  /** Pages beyond those that are laid out. */
+  protected readonly rest = signal(0);
+  private readonly sheets = viewChildren<ElementRef<HTMLElement>>('sheet');
+  private readonly drawn = new Map<number, Drawn>();
+  private inSight = new Set<number>();
+  private ended = false;
+
+  constructor() {
+    let watcher: IntersectionObserver | undefined;
+    inject(DestroyRef).onDestroy(() => {
+      this.ended = true;
+      watcher?.disconnect();
+      for (const d of this.drawn.values()) d.stop();
+    });
+    // Once, when the document is there: a viewer shows one file and ends with it.
+    queueMicrotask(() => {
+      this.layOut().catch((error: unknown) => {
+        if (!this.ended) this.failed.emit(pdfFault(error));
+      });
+    });
+    afterRenderEffect(() => {
+      const sheets = this.sheets();
+      // A page that turns out to be of another size is drawn in that.
+      this.pages();
+      this.zoom();
+      this.turn();
+      this.width();
+      watcher?.disconnect();
+      watcher = new IntersectionObserver((entries) => this.follow(entries), { root: null, rootMargin: MARGIN });
+      for (const s of sheets) watcher.observe(s.nativeElement);
+      for (const n of this.inSight) void this.draw(n);
+    });
+  }
+
+  private get turned(): boolean {
+    return this.turn() % 180 !== 0;
+  }
+
+  private scaleOf(p: Page): number {
+    return (this.width() / (this.turned ? p.height : p.width)) * this.zoom();
+  }
+
+  protected widthOf(p: Page): number {
+    return Math.floor((this.turned ? p.height : p.width) * this.scaleOf(p));
+  }
+
+  protected heightOf(p: Page): number {
+    return Math.floor((this.turned ? p.width : p.height) * this.scaleOf(p));
+  }
+
+  private async layOut(): Promise<void> {
+    const document = this.document();
+    const first = await document.getPage(1);
+    if (this.ended) return;
+    const { width, height } = first.getViewport({ scale: 1 });
+    const count = Math.min(document.numPages, MOST_PAGES);
+    // Every page as the first until it is known better: pages of one paper are the rule.
+    this.pages.set(Array.from({ length: count }, (_, i) => ({ number: i + 1, width, height })));
+    this.rest.set(document.numPages - count);
+    this.counted.emit(document.numPages);
+  }
+
+  private follow(entries: IntersectionObserverEntry[]): void {
+    for (const e of entries) {
+      const n = Number((e.target as HTMLElement).dataset['page']);
+      if (e.isIntersecting) {
+        this.inSight.add(n);
+        void this.draw(n);
+      } else {
+        this.inSight.delete(n);
+        // What is out of sight gives its memory back.
+        this.drawn.get(n)?.stop();
+        this.drawn.delete(n);
+      }
+    }
+  }
+
+  private async draw(n: number): Promise<void> {
+    const [p, sheet] = [this.pages()[n - 1], this.sheets()[n - 1]?.nativeElement];
+    if (!p || !sheet) return;
+    const as = `${this.scaleOf(p)} ${this.turn()}`;
+    if (this.drawn.get(n)?.as === as) return;
+    this.drawn.get(n)?.stop();
+    const drawn = new Drawn(as, sheet);
+    this.drawn.set(n, drawn);
+    const timer = setTimeout(() => {
+      if (drawn.stopped) return;
+      this.failed.emit(`Page ${n} of this PDF takes too long to be shown.`);
+      this.stuck.emit();
+    }, PDF_PATIENCE);
+    try {
+      const page = await this.document().getPage(n);
+      if (drawn.stopped) return;
+      const own = page.getViewport({ scale: 1 });
+      if (Math.abs(own.width - p.width) > 0.5 || Math.abs(own.height - p.height) > 0.5) {
+        drawn.stop();
+        this.drawn.delete(n);
+        this.pages.update((all) => all.map((x) => (x.number === n ? { ...x, width: own.width, height: own.height } : x))); // prettier-ignore
+        return;
+      }
+      await drawn.draw(page, this.scaleOf(p), (page.rotate + this.turn()) % 360);
+    } catch (error) {
+      if (!drawn.stopped && (error as Error).name !== 'RenderingCancelledException')
+        drawn.say(`Page ${n} cannot be shown.`);
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+}
+
+/** One page as it is drawn: its canvas and its text. */
+class Drawn {
+  stopped = false;
+  private task: RenderTask | null = null;
+  private text: TextLayer | null = null;
+
+  constructor(
+    readonly as: string,
+    private readonly sheet: HTMLElement,
+  ) {}
+
+  async draw(page: PDFPageProxy, scale: number, rotation: number): Promise<void> {
+    const viewport = page.getViewport({ scale, rotation });
+    const ratio = Math.min(devicePixelRatio || 1, Math.sqrt(MOST_PIXELS / (viewport.width * viewport.height)));
+    const canvas = document.createElement('canvas');
+    canvas.width = Math.max(1, Math.floor(viewport.width * ratio));
+    canvas.height = Math.max(1, Math.floor(viewport.height * ratio));
+    this.task = page.render({ canvas, viewport, transform: [ratio, 0, 0, ratio, 0, 0] });
+    await this.task.promise;
+    if (this.stopped) return;
+    const text = document.createElement('div');
+    text.className = 'textLayer';
+    this.sheet.replaceChildren(canvas, text);
+    this.sheet.style.setProperty('--total-scale-factor', String(scale));
+    this.sheet.style.setProperty('--scale-round-x', '1px');
+    this.sheet.style.setProperty('--scale-round-y', '1px');
+    this.sheet.dataset['drawn'] = 'yes';
+    const { TextLayer } = await pdfLibrary();
+    if (this.stopped) return;
+    this.text = new TextLayer({ textContentSource: page.streamTextContent(), container: text, viewport });
+    await this.text.render();
+  }
+
+  say(words: string): void {
+    const p = document.createElement('p');
+    p.textContent = words;
+    this.sheet.replaceChildren(p);
+  }
+
+  stop(): void {
+    this.stopped = true;
+    this.task?.cancel();
+    this.text?.cancel();
+    this.sheet.replaceChildren();
+    delete this.sheet.dataset['drawn'];
+  }
+}

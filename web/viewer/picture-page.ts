@@ -1,0 +1,72 @@
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  input,
+  signal,
+  viewChild,
+} from '@angular/core';
+
+/** Pixels of the canvas at most: a larger picture is drawn coarser. */
+const MOST_PIXELS = 16_000_000;
+
+/** A photograph, turned as its camera was held and as somebody turned it since. */
+@Component({
+  selector: 'lt-picture-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<canvas
+    #canvas
+    role="img"
+    [attr.aria-label]="name()"
+    [attr.data-drawn]="drawn() ? 'yes' : null"
+    [style.width.px]="size().width"
+    [style.height.px]="size().height"
+  ></canvas>`,
+  styles: `
+    :host {
+      display: grid;
+      justify-content: center;
+    }
+    canvas {
+      display: block;
+      background: #fff;
+      box-shadow: 0 0 0 1px var(--rule);
+    }
+  `,
+})
+export class PicturePage {
+  readonly picture = input.required<ImageBitmap>();
+  readonly name = input.required<string>();
+  readonly width = input.required<number>();
+  readonly zoom = input(1);
+  readonly turn = input(0);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  protected readonly drawn = signal(false);
+  /** Laid out as wide as the page, never larger than it is. */
+  protected readonly size = computed(() => {
+    const picture = this.picture();
+    const across = this.turn() % 180 !== 0;
+    const [w, h] = across ? [picture.height, picture.width] : [picture.width, picture.height];
+    const scale = Math.min(1, this.width() / w) * this.zoom();
+    return { width: Math.round(w * scale), height: Math.round(h * scale) };
+  });
+
+  constructor() {
+    afterRenderEffect(() => {
+      const [picture, { width, height }, turn] = [this.picture(), this.size(), this.turn()];
+      const ratio = Math.min(devicePixelRatio || 1, Math.sqrt(MOST_PIXELS / Math.max(1, width * height)));
+      const canvas = this.canvas().nativeElement;
+      canvas.width = Math.max(1, Math.round(width * ratio));
+      canvas.height = Math.max(1, Math.round(height * ratio));
+      const context = canvas.getContext('2d')!;
+      context.translate(canvas.width / 2, canvas.height / 2);
+      context.rotate((turn * Math.PI) / 180);
+      const [w, h] = turn % 180 === 0 ? [canvas.width, canvas.height] : [canvas.height, canvas.width];
+      context.imageSmoothingQuality = 'high';
+      context.drawImage(picture, -w / 2, -h / 2, w, h);
+      this.drawn.set(true);
+    });
+  }
+}
