@@ -12,6 +12,7 @@ export const JobName = Choice(
   'mail',
   'gathered-mail',
   'feedback-rests',
+  'marks-rest',
 );
 export type JobName = Static<typeof JobName>;
 

@@ -43,6 +43,7 @@ export const LiveEvent = Type.Union([
     places: Type.Array(Shape({ assessment: Id, enrolment: Id })),
   }),
   Shape({ kind: Type.Literal('feedback'), ...told, assessment: Id, enrolment: Id, work: Id }),
+  Shape({ kind: Type.Literal('marks'), ...told, assessment: Id, enrolment: Id, work: Id }),
   Shape({ kind: Type.Literal('book'), ...told, seq: Version, what: Type.Array(JournalKind) }),
   Shape({ kind: Type.Literal('people'), ...told, people: Type.Array(PersonHere) }),
   Shape({ kind: Type.Literal('gone'), ...told }),

@@ -7,6 +7,7 @@ import { exceptionEndsJob } from './modules/scores';
 import { mailJob, type MailSender } from './modules/mail';
 import { gatheredMailJob } from './modules/notices';
 import { filesJob } from './modules/submissions';
+import { marksRestJob } from './modules/work-marks';
 import { sealJob } from './kernel/journal/seal-job';
 
 /** All kinds of jobs. `rollOut`: works out every rollout that waits; `openMail`: how to reach the mail server. */
@@ -18,6 +19,7 @@ export const allJobKinds = (rollOut: RollOut, openMail: (() => MailSender) | nul
   forgettingJob,
   filesJob,
   restingJob,
+  marksRestJob,
   mailJob(openMail),
   gatheredMailJob,
 ];

@@ -13,6 +13,7 @@ import { markingKinds } from './modules/marking';
 import { letterKinds } from './modules/letters';
 import { threadKinds } from './modules/threads';
 import { submissionKinds } from './modules/submissions';
+import { workMarkKinds } from './modules/work-marks';
 
 /** Every kind of line that a journal holds, from the capabilities that write them. */
 export const journalKinds = new JournalKinds([
@@ -30,4 +31,5 @@ export const journalKinds = new JournalKinds([
   ...instructionKinds,
   ...markingKinds,
   ...feedbackKinds,
+  ...workMarkKinds,
 ]);

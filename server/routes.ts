@@ -20,6 +20,7 @@ import { historyRoutes } from './modules/history/http';
 import { instructionRoutes } from './modules/instructions/http';
 import { letterRoutes } from './modules/letters/http';
 import { mailRoutes } from './modules/mail/http';
+import { workMarkRoutes } from './modules/work-marks/http';
 import { markingRoutes } from './modules/marking/http';
 import { noticesRoutes } from './modules/notices/http';
 import { overviewRoutes } from './modules/overview/http';
@@ -63,6 +64,7 @@ export function allRoutes(
     ...instructionRoutes(files),
     ...markingRoutes,
     ...feedbackRoutes,
+    ...workMarkRoutes,
     ...threadRoutes,
     ...letterRoutes,
     ...noticesRoutes,

@@ -90,7 +90,7 @@ export class Live {
       return;
     }
     // Whoever has a note open hears of it by itself.
-    if (event.kind === 'feedback') return;
+    if (event.kind === 'feedback' || event.kind === 'marks') return;
     this.seq = Math.max(this.seq, event.seq);
     if (event.kind === 'hello') {
       this.connection = event.connection;

@@ -255,6 +255,7 @@ const BESIDE = [
   'rubric',
   'levels',
   'feedback',
+  'marks',
 ];
 
 /** Refuses what could not be opened again, by the checks that reading demands. */

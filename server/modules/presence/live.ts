@@ -149,11 +149,12 @@ export class Live {
   private async listen(): Promise<Listener> {
     const listener = new Listener(
       this.databaseUrl,
-      ['book', 'presence', 'feedback'],
+      ['book', 'presence', 'feedback', 'marks'],
       (channel, words) => {
         const key = words.split(' ').slice(0, 2).join(' ');
         if (channel === 'book') this.read(key);
-        else if (channel === 'feedback') void this.tellFeedback(key, words).catch(this.failed);
+        else if (channel === 'feedback' || channel === 'marks')
+          void this.tellWork(channel, key, words).catch(this.failed);
         else void this.tellPeople(key).catch(this.failed);
       },
       () => {
@@ -262,13 +263,13 @@ export class Live {
     }
   }
 
-  /** Somebody wrote in a note: pages that have it open fetch what they lack. */
-  private async tellFeedback(key: string, words: string): Promise<void> {
+  /** Somebody wrote in a note or marked on work: pages that have it open fetch what they lack. */
+  private async tellWork(kind: 'feedback' | 'marks', key: string, words: string): Promise<void> {
     const room = this.rooms.get(key);
     if (!room || this.ended) return;
     await this.partWithOthers([...room.watchers]);
     const [, book, assessment, enrolment, work] = words.split(' ') as [string, string, string, string, string];
-    for (const w of room.watchers) w.stream.send({ kind: 'feedback', book, assessment, enrolment, work });
+    for (const w of room.watchers) w.stream.send({ kind, book, assessment, enrolment, work });
   }
 
   /** Renews who is here, and ends the streams of those who may not look any more. */

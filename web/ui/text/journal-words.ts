@@ -102,6 +102,11 @@ const WORDS: Record<JournalKind, KindWords> = {
     const f = JSON.parse(text ?? '{}') as { version?: number; sha256?: string };
     return f.version === undefined ? 'nothing' : f.sha256 === undefined ? 'emptied' : `version ${f.version}`;
   },
+  marks(text) {
+    const m = JSON.parse(text ?? '{}') as { version?: number; marks?: number };
+    if (m.version === undefined) return 'none';
+    return m.marks === undefined ? `as version ${m.version}` : counted(m.marks, 'mark');
+  },
   rules: () => '',
   book: () => '',
   group: (text) => {
@@ -262,6 +267,7 @@ function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
     instructions: `What ${title || 'an assessment'} asks for`,
     rubric: `The rubric of ${title || 'an assessment'}`,
     feedback: `End note${set.shown[0]?.enrolment ? ` for ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
+    marks: `Marks on the work${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
     levels: `Levels${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
     letter: `Written to ${set.shown[0]?.enrolment ? names.student(set.shown[0].enrolment) : 'students'}`,
     question: `A question of ${set.shown[0]?.enrolment ? names.student(set.shown[0].enrolment) : 'a student'}`,

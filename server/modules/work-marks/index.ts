@@ -1,0 +1,2 @@
+export { workMarkKinds } from './journal-kinds';
+export { marksRestJob } from './marks-rest';
