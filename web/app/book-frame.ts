@@ -17,6 +17,7 @@ import { StatusBar } from '../ui/layout/status-bar';
 import { BookAnnotations } from '../data/annotations';
 import { Live } from '../data/live';
 import { Outbox } from '../data/outbox';
+import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';
 import { UnreadableEntries } from '../data/unreadable-entries';
 import { sessionFeature } from '../data/session';
@@ -126,6 +127,7 @@ export class BookFrame {
   private readonly breadcrumbs = inject(Breadcrumbs);
   private readonly outbox = inject(Outbox);
   private readonly notes = inject(NoteOutbox);
+  private readonly marks = inject(MarkOutbox);
   private readonly live = inject(Live);
   private readonly annotations = inject(BookAnnotations);
   private readonly unreadable = inject(UnreadableEntries);
@@ -172,6 +174,7 @@ export class BookFrame {
     this.unreadable.open(me, this.book());
     void this.store.open(this.book(), me);
     void this.notes.open();
+    void this.marks.open();
     this.annotations.load(this.book()).catch((error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'));
   }
 

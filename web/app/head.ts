@@ -10,6 +10,7 @@ import { GuideBeside } from '../features/guide/guide-beside';
 import { GuidePlace } from '../ui/layout/guide-place';
 import { News } from '../data/news';
 import { Outbox } from '../data/outbox';
+import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';
 import { UnreadableEntries } from '../data/unreadable-entries';
 import { homeOf, SessionActions, sessionFeature } from '../data/session';
@@ -203,6 +204,7 @@ export class Head {
   protected readonly inGuide = computed(() => this.breadcrumbs.path()[0]?.label === 'Guide');
   protected readonly outbox = inject(Outbox);
   private readonly notes = inject(NoteOutbox);
+  private readonly marks = inject(MarkOutbox);
   protected readonly breadcrumbs = inject(Breadcrumbs);
   private readonly store = inject(Store);
   protected readonly me = this.store.selectSignal(sessionFeature.selectMe);
@@ -238,7 +240,7 @@ export class Head {
 
   protected leave(): void {
     // What was typed and could not be read waits here too.
-    this.waiting.set(this.outbox.count() + this.notes.count() + this.unreadable.count(this.me()?.id ?? ''));
+    this.waiting.set(this.outbox.count() + this.notes.count() + this.marks.count() + this.unreadable.count(this.me()?.id ?? ''));
     if (this.waiting() > 0) this.asking.set(true);
     else this.store.dispatch(SessionActions.signOut());
   }
@@ -247,6 +249,7 @@ export class Head {
     this.asking.set(false);
     await this.outbox.clear();
     await this.notes.clear();
+    await this.marks.clear();
     this.unreadable.clear(this.me()?.id ?? '');
     this.store.dispatch(SessionActions.signOut());
   }

@@ -18,4 +18,11 @@ it('tells the person of an error that nobody caught, and of a page whose files a
   errors.handleError(new TypeError('Failed to fetch dynamically imported module: /chunk-A.js'));
   expect(bar.message()).toMatch(/newer version of this page.*Nothing that you typed is lost/);
   expect(logged).toHaveBeenCalledTimes(2);
+  // A part that did not come never hides what is said of the line.
+  bar.announce('2 cells are not kept yet', 'trouble');
+  errors.handleError(new Error('NG0750'));
+  expect(bar.message()).toBe('2 cells are not kept yet');
+  bar.announce('');
+  errors.handleError(new Error('NG0750'));
+  expect(bar.message()).toContain('A part of this page could not be fetched');
 });

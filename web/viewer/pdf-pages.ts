@@ -2,6 +2,7 @@ import {
   afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
+  computed,
   DestroyRef,
   type ElementRef,
   inject,
@@ -11,6 +12,8 @@ import {
   viewChildren,
 } from '@angular/core';
 import type { PDFDocumentProxy, PDFPageProxy, RenderTask, TextLayer } from 'pdfjs-dist';
+import { MarkBoard } from './marks/mark-board';
+import { SurfaceMarks } from './marks/surface-marks';
 import { PDF_PATIENCE, pdfFault, pdfLibrary } from './pdf-library';
 
 /** Pages that are laid out; a longer document is read in the original. */
@@ -30,6 +33,7 @@ interface Page {
 @Component({
   selector: 'lt-pdf-pages',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [SurfaceMarks],
   template: `
     @for (p of pages(); track p.number) {
       <div
@@ -40,7 +44,18 @@ interface Page {
         role="group"
         [style.width.px]="widthOf(p)"
         [style.height.px]="heightOf(p)"
-      ></div>
+      >
+        <div class="drawn"></div>
+        @if (board && (near().has(p.number) || marked().has(p.number))) {
+          <lt-surface-marks
+            on="page"
+            [index]="p.number - 1"
+            [width]="turned ? heightOf(p) : widthOf(p)"
+            [height]="turned ? widthOf(p) : heightOf(p)"
+            [turn]="turn()"
+          />
+        }
+      </div>
     }
     @if (rest() > 0) {
       <p class="rest">{{ rest() }} more pages are read in the original.</p>
@@ -63,7 +78,13 @@ export class PdfPages {
   protected readonly rest = signal(0);
   private readonly sheets = viewChildren<ElementRef<HTMLElement>>('sheet');
   private readonly drawn = new Map<number, Drawn>();
-  private inSight = new Set<number>();
+  private readonly inSight = new Set<number>();
+  /** Pages in sight or nearly. */
+  protected readonly near = signal<ReadonlySet<number>>(new Set());
+  protected readonly board = inject(MarkBoard, { optional: true });
+  protected readonly marked = computed(
+    () => new Set((this.board?.marks() ?? []).flatMap(({ mark: { surface: s } }) => (s.on === 'page' ? [s.index + 1] : []))), // prettier-ignore
+  );
   private ended = false;
 
   constructor() {
@@ -93,7 +114,7 @@ export class PdfPages {
     });
   }
 
-  private get turned(): boolean {
+  protected get turned(): boolean {
     return this.turn() % 180 !== 0;
   }
 
@@ -134,10 +155,11 @@ export class PdfPages {
         this.drawn.delete(n);
       }
     }
+    this.near.set(new Set(this.inSight));
   }
 
   private async draw(n: number): Promise<void> {
-    const [p, sheet] = [this.pages()[n - 1], this.sheets()[n - 1]?.nativeElement];
+    const [p, sheet] = [this.pages()[n - 1], this.sheets()[n - 1]?.nativeElement.firstElementChild as HTMLElement];
     if (!p || !sheet) return;
     const as = `${this.scaleOf(p)} ${this.turn()}`;
     if (this.drawn.get(n)?.as === as) return;
@@ -191,6 +213,7 @@ class Drawn {
     if (this.stopped) return;
     const text = document.createElement('div');
     text.className = 'textLayer';
+    text.dataset['text'] = '';
     this.sheet.replaceChildren(canvas, text);
     this.sheet.style.setProperty('--total-scale-factor', String(scale));
     this.sheet.style.setProperty('--scale-round-x', '1px');

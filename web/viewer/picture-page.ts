@@ -4,10 +4,13 @@ import {
   Component,
   computed,
   type ElementRef,
+  inject,
   input,
   signal,
   viewChild,
 } from '@angular/core';
+import { MarkBoard } from './marks/mark-board';
+import { SurfaceMarks } from './marks/surface-marks';
 
 /** Pixels of the canvas at most: a larger picture is drawn coarser. */
 const MOST_PIXELS = 16_000_000;
@@ -16,18 +19,33 @@ const MOST_PIXELS = 16_000_000;
 @Component({
   selector: 'lt-picture-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<canvas
-    #canvas
-    role="img"
-    [attr.aria-label]="name()"
-    [attr.data-drawn]="drawn() ? 'yes' : null"
-    [style.width.px]="size().width"
-    [style.height.px]="size().height"
-  ></canvas>`,
+  imports: [SurfaceMarks],
+  template: `<div class="picture" [style.width.px]="size().width" [style.height.px]="size().height">
+    <canvas
+      #canvas
+      role="img"
+      [attr.aria-label]="name()"
+      [attr.data-drawn]="drawn() ? 'yes' : null"
+      [style.width.px]="size().width"
+      [style.height.px]="size().height"
+    ></canvas>
+    @if (board) {
+      <lt-surface-marks
+        on="whole"
+        [width]="across() ? size().height : size().width"
+        [height]="across() ? size().width : size().height"
+        [turn]="turn()"
+      />
+    }
+  </div>`,
   styles: `
     :host {
       display: grid;
       justify-content: center;
+    }
+    .picture {
+      position: relative;
+      overflow: hidden;
     }
     canvas {
       display: block;
@@ -44,11 +62,12 @@ export class PicturePage {
   readonly turn = input(0);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly drawn = signal(false);
+  protected readonly board = inject(MarkBoard, { optional: true });
+  protected readonly across = computed(() => this.turn() % 180 !== 0);
   /** Laid out as wide as the page, never larger than it is. */
   protected readonly size = computed(() => {
     const picture = this.picture();
-    const across = this.turn() % 180 !== 0;
-    const [w, h] = across ? [picture.height, picture.width] : [picture.width, picture.height];
+    const [w, h] = this.across() ? [picture.height, picture.width] : [picture.width, picture.height];
     const scale = Math.min(1, this.width() / w) * this.zoom();
     return { width: Math.round(w * scale), height: Math.round(h * scale) };
   });

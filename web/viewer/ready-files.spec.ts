@@ -5,7 +5,7 @@ import { ReadyFiles } from './ready-files';
 import type { WorkFile } from './work-file';
 
 const file = (key: string, mediaType: string, bytes = 3): WorkFile => ({
-  ...{ key, name: key, bytes, mediaType, sha256: key, address: `/files/${key}` },
+  ...{ key, id: key, name: key, bytes, mediaType, sha256: key, address: `/files/${key}` },
 });
 
 describe('files that are made ready', () => {

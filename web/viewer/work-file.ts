@@ -5,6 +5,7 @@ import type { DocumentKind } from './documents/document.worker';
 export interface WorkFile {
   /** Of one submission and one file of it: what is shown of it never stands under another. */
   key: string;
+  id: string;
   name: string;
   bytes: number;
   mediaType: string | null;
@@ -57,6 +58,13 @@ export function shownAs(file: Pick<WorkFile, 'mediaType' | 'bytes' | 'name'>): S
 
 /** What a file of a submission is for the viewer. */
 export const workFile = (book: string, submission: string, f: SubmissionFile): WorkFile => ({
-  ...{ key: `${submission}/${f.id}`, name: f.name, bytes: f.bytes, mediaType: f.mediaType, sha256: f.sha256 ?? '' },
+  ...{
+    key: `${submission}/${f.id}`,
+    id: f.id,
+    name: f.name,
+    bytes: f.bytes,
+    mediaType: f.mediaType,
+    sha256: f.sha256 ?? '',
+  },
   address: `/api/v1/books/${encodeURIComponent(book)}/submissions/${submission}/files/${f.id}`,
 });

@@ -22,9 +22,9 @@ import { ArrivalList } from '../../data/work/arrival-list';
 import { LevelDrafts } from '../../data/work/level-drafts';
 import { BookAnnotations } from '../../data/annotations';
 import { BookStore } from '../../data/book';
-import { waitingByItem } from '../../data/columns';
 import { LastList } from '../../data/work/last-list';
-import { Walk } from '../../data/work/walk';
+import { WorkMarks, type ShownMark } from '../../data/work/work-marks';
+import type { MarkAct } from '../../viewer/marks/mark-board';
 import { Choice } from '../../ui/form/choice';
 import { bareKeys } from '../../ui/layout/appearance';
 import { PaneEdge } from '../../ui/layout/pane-edge';
@@ -32,11 +32,13 @@ import { StatusBar } from '../../ui/layout/status-bar';
 import { day, dayAndTime } from '../../ui/text/dates';
 import { ReadyFiles } from '../../viewer/ready-files';
 import { EndNote } from './note/end-note';
-import { keepOrder, keepWidth, keptOrder, keptWidth, USUAL_WIDTH } from './kept-settings';
-import { firstWaiting, nextWaiting, ordered, ORDERS, type Order } from './list/marking-order';
+import { keepWidth, keptWidth, USUAL_WIDTH } from './kept-settings';
+import { firstWaiting, ORDERS, type Order } from './list/marking-order';
+import { MarkingList } from './list/marking-list';
+import { Margin } from './marks/margin';
 import { Ruler } from './ruler/ruler';
 import { ScoreStrip, type After } from './score/score-strip';
-import { countsOf, isUnopened, openedWords, rowWords, unfinishedRow } from './list/marking-rows';
+import { isUnopened, openedWords, rowWords } from './list/marking-rows';
 import { OWN_KEYS, roomKeys } from './marking-keys';
 import { OpenedNotes } from './opened-notes';
 import { leavesOf, WorkView } from './work-view';
@@ -50,8 +52,8 @@ const AHEAD_AFTER = 250;
 @Component({
   selector: 'lt-marking',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choice, EndNote, PaneEdge, RouterLink, Ruler, ScoreStrip, WorkView],
-  providers: [ArrivalList, LevelDrafts],
+  imports: [Choice, EndNote, Margin, PaneEdge, RouterLink, Ruler, ScoreStrip, WorkView],
+  providers: [ArrivalList, LevelDrafts, MarkingList, WorkMarks],
   templateUrl: './marking.html',
   styleUrl: './marking.css',
   host: { role: 'main', '(document:keydown)': 'key($event)', '[style.--list]': "listWidth() + 'px'" },
@@ -62,6 +64,8 @@ export class MarkingPage {
   readonly student = input<string>();
   protected readonly store = inject(BookStore);
   protected readonly list = inject(ArrivalList);
+  protected readonly people = inject(MarkingList);
+  protected readonly marks = inject(WorkMarks);
   private readonly opened = inject(OpenedNotes);
   protected readonly rowWords = rowWords;
   protected readonly unopened = isUnopened;
@@ -71,59 +75,25 @@ export class MarkingPage {
   private readonly router = inject(Router);
   private readonly statusBar = inject(StatusBar);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private readonly work = viewChild(WorkView);
+  protected readonly work = viewChild(WorkView);
+  private readonly margin = viewChild(Margin);
   private readonly strip = viewChild(ScoreStrip);
   private readonly ruler = viewChild(Ruler);
   private readonly note = viewChild(EndNote);
   protected readonly drafts = inject(LevelDrafts);
   protected readonly ORDERS = [...ORDERS];
   protected readonly item = this.list.item;
-  protected readonly order = signal<Order>(keptOrder());
   protected readonly USUAL = USUAL_WIDTH;
   protected readonly listWidth = signal(keptWidth());
-  protected readonly waitingOnly = signal(false);
-  private readonly walks = inject(Walk);
-  /** Some alone are gone through, such as those whom a changed rubric concerns. */
-  protected readonly walk = computed(() => this.walks.of(this.store.id(), this.assessment()));
-  private readonly within = computed(() => (this.walk() ? new Set(this.walk()!.enrolments) : null));
-
-  /** Whose work is marked in part waits still. */
-  private readonly rows = computed(() => {
-    const rubric = this.drafts.rubric();
-    if (!rubric) return this.list.rows();
-    return this.list.rows().map((r) => unfinishedRow(r, rubric, this.drafts.marks(r.enrolment, this.drafts.workOf(r.enrolment)))); // prettier-ignore
-  });
-
-  /** In the order that was chosen; it stays while one marks, so that nobody jumps away under one's hands. */
-  private readonly sequence = signal<string[]>([]);
-  protected readonly everybody = computed(() => {
-    const rows = new Map(this.rows().map((r) => [r.enrolment, r]));
-    const known = this.sequence().flatMap((e) => rows.get(e) ?? []);
-    const listed = new Set(this.sequence());
-    const fresh = this.rows().filter((r) => !listed.has(r.enrolment));
-    return [...known, ...fresh];
-  });
-  /** Whoever is looked at stays listed, though they do not wait any more. */
-  protected readonly shown = computed(() =>
-    this.everybody().filter(
-      (r) =>
-        (!this.within() || this.within()!.has(r.enrolment)) &&
-        (!this.waitingOnly() || r.kind === 'to mark' || r.enrolment === this.chosen()),
-    ),
-  );
-  protected readonly hides = computed(() => this.everybody().length - this.shown().length);
-  protected readonly chosen = linkedSignal(() => this.student() ?? '');
-  protected readonly current = computed(() => this.rows().find((r) => r.enrolment === this.chosen()) ?? null);
-
   /** What was handed in, the latest first; where nothing was, what was begun or taken back. */
   protected readonly attempts = computed((): Submission[] => {
-    const all = this.current()?.submissions ?? [];
+    const all = this.people.current()?.submissions ?? [];
     const handedIn = all.filter((s) => s.state === 'handed-in').toReversed();
     return handedIn.length > 0
       ? handedIn
       : all.filter((s) => s.state === 'begun' || s.state === 'taken-back').slice(-1);
   });
-  protected readonly picked = linkedSignal({ source: this.chosen, computation: (): string | null => null });
+  protected readonly picked = linkedSignal({ source: this.people.chosen, computation: (): string | null => null });
   protected readonly submission = computed(
     () => this.attempts().find((s) => s.id === this.picked()) ?? this.attempts()[0] ?? null,
   );
@@ -131,48 +101,32 @@ export class MarkingPage {
   /** The piece of work that levels are shown of. */
   protected readonly workShown = computed(() => {
     const last = this.submission()?.id === this.attempts()[0]?.id;
-    return last ? this.drafts.workOf(this.chosen()) : (this.submission()?.id ?? '');
+    return last ? this.drafts.workOf(this.people.chosen()) : (this.submission()?.id ?? '');
   });
 
   protected readonly levelSum = computed(() => {
     const [rubric, item] = [this.drafts.rubric(), this.item()];
-    return rubric && item && givenScore(rubric, this.drafts.marks(this.chosen(), this.workShown()), item.points);
+    return rubric && item && givenScore(rubric, this.drafts.marks(this.people.chosen(), this.workShown()), item.points);
   });
 
-  protected readonly waiting = computed(() => this.rows().filter((r) => r.kind === 'to mark').length);
-  protected readonly counts = computed(() => countsOf(this.rows()));
-
-  /** Before it is known whether there is a rubric a digit is neither a level nor a score. */
-  protected readonly knowsRubric = computed(() => this.drafts.isThere() || this.drafts.problem() !== '');
-  private readonly ready = computed(
-    () => this.list.arrivals() !== null && this.store.cells() !== null && this.knowsRubric(),
-  );
-
-  /** How many wait, by assessment. */
-  private readonly waitingBy = computed(() => {
-    const cells = this.store.cells();
-    this.store.revision();
-    return cells ? waitingByItem(cells, this.store.items()) : new Map<string, number>();
-  });
-  protected readonly assessments = computed(() =>
-    (this.store.page()?.assessments ?? []).map((a) => {
-      const n = this.waitingBy().get(a.id) ?? 0;
-      return { value: a.id, text: n > 0 ? `${a.title} (${n} to mark)` : a.title };
-    }),
-  );
+  /** Marks on a piece of work; none on any other than the one that they were fetched for. */
+  protected marksOn(submission: string): readonly ShownMark[] {
+    return this.marks.place()?.submission === submission ? this.marks.shown() : [];
+  }
 
   constructor() {
+    this.people.asked.set(this.student);
+    effect(() => {
+      const [book, s] = [this.store.id(), this.submission()];
+      this.marks.place.set(book && s ? { book, submission: s.id } : null);
+    });
     effect(() => {
       this.list.assessment.set(this.assessment());
       this.drafts.assessment.set(this.assessment());
     });
     effect(() => {
-      const [order, id] = [this.order(), this.assessment()];
-      if (this.ready()) untracked(() => this.sequence.set(ordered(this.rows(), order, id).map((r) => r.enrolment)));
-    });
-    effect(() => {
-      const there = this.list.assessment() === this.assessment() && this.rows().length > 0;
-      if (there && this.chosen() === '') untracked(() => this.begin());
+      const there = this.list.assessment() === this.assessment() && this.people.rows().length > 0;
+      if (there && this.people.chosen() === '') untracked(() => this.begin());
     });
     effect((onCleanup) => {
       const s = this.submission();
@@ -181,22 +135,22 @@ export class MarkingPage {
       onCleanup(() => clearTimeout(timer));
     });
     effect((onCleanup) => {
-      this.chosen();
-      if (!this.ready()) return;
+      this.people.chosen();
+      if (!this.people.ready()) return;
       const timer = setTimeout(() => this.makeReady(), AHEAD_AFTER);
       onCleanup(() => clearTimeout(timer));
     });
     afterRenderEffect(() => {
-      this.ready();
-      document.getElementById(`row-${this.chosen()}`)?.scrollIntoView({ block: 'nearest' });
+      this.people.ready();
+      document.getElementById(`row-${this.people.chosen()}`)?.scrollIntoView({ block: 'nearest' });
     });
     const lastList = inject(LastList);
     effect(() => {
-      const shown = new Set(this.shown().map((r) => r.enrolment));
+      const shown = new Set(this.people.shown().map((r) => r.enrolment));
       lastList.set({
         ...{ book: this.store.id(), list: `the marking room of ${this.item()?.title ?? ''}` },
         words: 'all but those to mark',
-        enrolments: new Set(this.everybody().flatMap((r) => (shown.has(r.enrolment) ? [] : [r.enrolment]))),
+        enrolments: new Set(this.people.everybody().flatMap((r) => (shown.has(r.enrolment) ? [] : [r.enrolment]))),
         path: ['/book', this.store.id(), 'marking', this.assessment()],
       });
     });
@@ -212,46 +166,43 @@ export class MarkingPage {
   }
 
   private waitWords(): string {
-    if (this.rows().length === 0) return '';
-    return this.waiting() === 0 ? 'Nothing waits to be marked here.' : `${counted(this.waiting(), 'piece')} to mark.`;
+    if (this.people.rows().length === 0) return '';
+    return this.people.waiting() === 0
+      ? 'Nothing waits to be marked here.'
+      : `${counted(this.people.waiting(), 'piece')} to mark.`;
   }
 
   /** Straight into the first work that waits. */
   private begin(): void {
-    const first = this.walk() ? this.shown()[0] : (nextWaiting(this.everybody(), '') ?? this.everybody()[0]);
+    const first = this.people.first();
     if (first) this.goTo(first.enrolment);
   }
 
   protected goTo(enrolment: string): void {
-    if (enrolment === this.chosen()) return;
-    this.chosen.set(enrolment);
+    if (enrolment === this.people.chosen()) return;
+    this.people.chosen.set(enrolment);
     // The address follows, without a step back in the browser for every student.
     void this.router.navigate([], { queryParams: { student: enrolment }, replaceUrl: true });
   }
 
-  /** Everybody is listed again. */
-  protected endWalk(): void {
-    this.walks.begin(null);
-  }
-
   /** The next of those that are gone through; after the last of them everybody is there again. */
   private nextOfWalk(): void {
-    const rows = this.shown();
-    if (rows.length === 0) return;
-    const to = rows[rows.findIndex((r) => r.enrolment === this.chosen()) + 1];
+    const to = this.people.nextOfWalk();
     if (to) return this.goTo(to.enrolment);
+    if (this.people.shown().length === 0) return;
     this.statusBar.announce('That was the last of them: everybody is listed again.');
-    this.endWalk();
+    this.people.endWalk();
   }
 
   protected next(): void {
-    if (this.walk()) return this.nextOfWalk();
-    const next = nextWaiting(this.everybody(), this.chosen());
+    if (this.people.walk()) return this.nextOfWalk();
+    const next = this.people.next();
     if (next) return this.goTo(next.enrolment);
-    if (this.current()?.kind === 'to mark') return this.statusBar.announce('Nobody else waits to be marked here.');
+    if (this.people.current()?.kind === 'to mark')
+      return this.statusBar.announce('Nobody else waits to be marked here.');
     // Done with this one: on to the assessment that was due first of those with work that waits.
     const others = (this.store.page()?.assessments ?? []).filter((a) => a.id !== this.assessment());
-    const other = firstWaiting(others, this.waitingBy());
+    const other = firstWaiting(others, this.people.waitingBy());
     if (!other) return this.statusBar.announce('Nothing waits to be marked in this book any more.');
     this.statusBar.announce(`${this.item()?.title ?? ''} is done. On to ${other.title}.`);
     this.open(other.id);
@@ -263,20 +214,17 @@ export class MarkingPage {
   }
 
   protected step(by: 1 | -1): void {
-    const rows = this.shown();
-    const at = rows.findIndex((r) => r.enrolment === this.chosen());
-    const to = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
+    const to = this.people.beside(by);
     if (to) this.goTo(to.enrolment);
   }
 
   protected after(where: After): void {
-    document.getElementById(`row-${this.chosen()}`)?.focus({ preventScroll: true });
+    document.getElementById(`row-${this.people.chosen()}`)?.focus({ preventScroll: true });
     if (where !== 'stay') this.step(where === 'next' ? 1 : -1);
   }
 
   protected setOrder(order: string): void {
-    this.order.set(order as Order);
-    keepOrder(order as Order);
+    this.people.setOrder(order as Order);
   }
 
   protected setListWidth(width: number): void {
@@ -295,7 +243,7 @@ export class MarkingPage {
 
   /** Marks the work for a second look, or takes that back. */
   protected async lookTwice(): Promise<void> {
-    const who = this.current();
+    const who = this.people.current();
     if (!who || !this.store.mayScore()) return;
     try {
       await this.annotations.write(who.enrolment, this.assessment(), { secondLook: !who.secondLook });
@@ -306,16 +254,24 @@ export class MarkingPage {
 
   /** Their work is given back to them, with a comment and until when. */
   protected openAgain(): void {
-    if (!this.store.mayManage() || this.chosen() === '') return;
-    const queryParams = { make: 'open-again', assessment: this.assessment(), student: this.chosen() };
+    if (!this.store.mayManage() || this.people.chosen() === '') return;
+    const queryParams = { make: 'open-again', assessment: this.assessment(), student: this.people.chosen() };
     void this.router.navigate(['/book', this.store.id(), 'exceptions'], { queryParams });
+  }
+
+  /** Something was marked on a leaf of the work that is shown. */
+  protected marked({ leaf, act }: { leaf: string; act: MarkAct }): void {
+    if (act.act === 'change') return this.marks.change(act.id, act.mark, act.together);
+    if (act.act === 'take-off') return this.marks.takeOff(act.id);
+    this.marks.make(act.id, leaf, act.mark);
+    if (act.writes) this.work()?.board.choose(act.id, true);
   }
 
   /** The work of whoever comes next is fetched and decoded before it is asked for. */
   private makeReady(): void {
-    const rows = this.everybody();
-    const at = rows.findIndex((r) => r.enrolment === this.chosen());
-    for (const row of [nextWaiting(rows, this.chosen()), rows[at + 1]]) {
+    const rows = this.people.everybody();
+    const at = rows.findIndex((r) => r.enrolment === this.people.chosen());
+    for (const row of [this.people.next(), rows[at + 1]]) {
       const last = row?.submissions.findLast((s) => s.state === 'handed-in');
       const first = last ? leavesOf(this.store.id(), last)[0] : undefined;
       if (first?.kind === 'file') this.files.ahead(first.file);
@@ -330,10 +286,12 @@ export class MarkingPage {
   /** Bare keys of the room: none within a text, a dialog or with another key. */
   protected key(event: KeyboardEvent): void {
     const within = event.target as HTMLElement;
-    if (event.ctrlKey || event.altKey || event.metaKey || event.defaultPrevented || !bareKeys()) return;
+    if (event.defaultPrevented) return;
     // In the tabs and the head of the page keys are theirs.
     if (within !== document.body && !this.host.contains(within)) return;
     if (within.closest(OWN_KEYS)) return;
+    if ((bareKeys() || event.ctrlKey || event.metaKey) && this.margin()?.press(event)) return event.preventDefault();
+    if (event.ctrlKey || event.altKey || event.metaKey || !bareKeys()) return;
     if (this.ruler()?.press(event)) return event.preventDefault();
     if (/^\d$/.test(event.key) && this.strip() && !this.ruler()) this.strip()!.begin(event.key);
     else if ((event.key === 's' || event.key === 'S') && this.strip()) this.strip()!.focus();

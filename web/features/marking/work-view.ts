@@ -3,15 +3,24 @@ import {
   Component,
   computed,
   DestroyRef,
+  effect,
   type ElementRef,
   inject,
   input,
   linkedSignal,
+  output,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Submission } from '@contract/submissions';
+import type { ShownMark } from '../../data/work/work-marks';
 import { FileView } from '../../viewer/file-view';
+import { chosenWords } from '../../viewer/marks/chosen-words';
+import { MarkBoard, type MarkAct } from '../../viewer/marks/mark-board';
+import { toSurface } from '../../viewer/marks/plane';
+import { WordsBar } from '../../viewer/marks/words-bar';
 import { TextPage } from '../../viewer/text-page';
 import { Turns } from '../../viewer/turns';
 import { shownAs, workFile, type WorkFile } from '../../viewer/work-file';
@@ -50,15 +59,38 @@ export function leavesOf(book: string, s: Submission): Leaf[] {
 @Component({
   selector: 'lt-work-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FileView, TextPage],
+  imports: [FileView, TextPage, WordsBar],
+  providers: [MarkBoard],
+  host: {
+    '(document:selectionchange)': 'choose()',
+    '(document:pointerdown)': 'pressed = true',
+    '(document:pointerup)': 'release()',
+    '(document:pointercancel)': 'release()',
+    '[class.tool]': 'board.tool() !== null',
+    '[attr.data-tool]': 'board.tool()',
+  },
   templateUrl: './work-view.html',
   styleUrl: './work-view.css',
 })
 export class WorkView {
   readonly book = input.required<string>();
   readonly submission = input.required<Submission>();
+  /** Marks on all leaves of it. */
+  readonly marks = input<readonly ShownMark[]>([]);
+  readonly mayMark = input(false);
+  /** A mark was made, changed or taken off on a leaf. */
+  readonly marked = output<{ leaf: string; act: MarkAct }>();
+  readonly board = inject(MarkBoard);
   private readonly turns = inject(Turns);
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
+  /** How far the work was scrolled, and where each mark begins in what scrolls, in CSS pixels. */
+  readonly scrollTop = signal(0);
+  readonly tops = signal<ReadonlyMap<string, number>>(new Map());
+  /** The leaf that is shown, as its marks name it; '' where none can be marked on. */
+  readonly leafId = computed(() => {
+    const leaf = this.leaf();
+    return leaf?.kind === 'file' ? leaf.file.id : leaf?.kind === 'text' ? 'typed' : '';
+  });
   protected readonly leaves = computed(() => leavesOf(this.book(), this.submission()));
   protected readonly chosen = linkedSignal(() => this.leaves()[0]?.key ?? '');
   protected readonly leaf = computed(() => this.leaves().find((l) => l.key === this.chosen()) ?? null);
@@ -87,9 +119,93 @@ export class WorkView {
     const watcher = new ResizeObserver(([entry]) => this.room.set(Math.floor(entry!.contentRect.width)));
     queueMicrotask(() => watcher.observe(this.place().nativeElement));
     inject(DestroyRef).onDestroy(() => watcher.disconnect());
+    // Synchronous with what is shown: a mark never lies on another leaf.
+    effect(() => {
+      const [all, leaf] = [this.marks(), this.leafId()];
+      this.board.marks.set(all.filter((m) => m.leaf === leaf));
+      this.board.mayMark.set(this.mayMark() && leaf !== '');
+    });
+    effect(() => {
+      this.chosen();
+      untracked(() => this.board.leave());
+    });
+    this.board.acts.pipe(takeUntilDestroyed()).subscribe((act) => this.marked.emit({ leaf: this.leafId(), act }));
+    let frame = 0;
+    effect((onCleanup) => {
+      this.board.laidOut();
+      this.board.marks();
+      this.zoom();
+      this.width();
+      frame = requestAnimationFrame(() => this.measure());
+      onCleanup(() => cancelAnimationFrame(frame));
+    });
+  }
+
+  /** Where each mark lies in what scrolls. */
+  private measure(): void {
+    const place = this.place().nativeElement;
+    const top = place.getBoundingClientRect().top - place.scrollTop;
+    const tops = new Map<string, number>();
+    for (const m of place.querySelectorAll<HTMLElement>('[data-mark]')) {
+      const r = m.getBoundingClientRect();
+      // Of what is over several lines the first.
+      if (r.height > 0 || r.width > 0) tops.set(m.dataset['mark']!, r.top - top);
+    }
+    const was = this.tops();
+    const same = was.size === tops.size && [...tops].every(([id, y]) => Math.abs((was.get(id) ?? -1e9) - y) < 0.5);
+    if (!same) this.tops.set(tops);
+  }
+
+  protected pressed = false;
+
+  protected release(): void {
+    this.pressed = false;
+    // What a click lets go of is let go of after it.
+    setTimeout(() => this.choose());
+  }
+
+  /** Words were chosen with the pointer or the keys. */
+  protected choose(): void {
+    // While a pointer chooses on, nothing comes in its way.
+    if (this.pressed) return;
+    const selection = getSelection();
+    const range = selection && selection.rangeCount > 0 && !selection.isCollapsed ? selection.getRangeAt(0) : null;
+    const on = range && [...this.board.surfaces].find((s) => range.intersectsNode(s.text));
+    this.board.words.set(on ? chosenWords(range, on) : null);
+  }
+
+  /** Brings a mark into sight. */
+  show(id: string): void {
+    const place = this.place().nativeElement;
+    const top = this.tops().get(id);
+    if (top === undefined) return;
+    const [above, below] = [place.scrollTop, place.scrollTop + place.clientHeight];
+    if (top < above + 20 || top > below - 60) place.scrollTo({ top: Math.max(0, top - place.clientHeight / 3) });
+  }
+
+  /** Scrolls as far as a wheel beside the work says. */
+  scrollBy(y: number): void {
+    this.place().nativeElement.scrollTop += y;
+  }
+
+  /** A note or a text in the middle of what is seen, for whoever marks without a pointer. Gives whether there is a place. */
+  putInMiddle(kind: 'note' | 'text'): boolean {
+    const r = this.place().nativeElement.getBoundingClientRect();
+    const y = r.top + r.height / 2;
+    const on = [...this.board.surfaces].find((s) => {
+      const b = s.plane.element.getBoundingClientRect();
+      return b.top <= y && b.bottom >= y;
+    });
+    if (!on) return false;
+    const [across, down] = toSurface(on.plane, r.left + r.width / 2, y);
+    const { surface, top } = on.blockAt(down);
+    this.board.make({ kind, surface, at: [across, down - top] }, true);
+    return true;
   }
 
   protected scrolled(): void {
+    this.scrollTop.set(this.place().nativeElement.scrollTop);
+    this.board.words.set(null);
     const top = this.place().nativeElement.getBoundingClientRect().top + 160;
     const sheets = [...this.place().nativeElement.querySelectorAll('[data-page]')];
     if (sheets.length > 0)

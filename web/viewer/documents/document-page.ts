@@ -1,4 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, input, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
+import { flowSize } from '../marks/flow-size';
+import { FlowSurface } from '../marks/flow-surface';
+import { MarkBoard } from '../marks/mark-board';
 import { Blocks } from './blocks';
 import type { ReadDocument, ReadSheets } from './model';
 
@@ -6,16 +9,17 @@ import type { ReadDocument, ReadSheets } from './model';
 @Component({
   selector: 'lt-document-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Blocks],
+  imports: [Blocks, FlowSurface],
   template: `
     @if (document(); as d) {
-      <div class="paper" data-drawn="yes" [style.width.px]="width()" [style.font-size.px]="15 * zoom()">
+      <div class="paper" data-drawn="yes" [style.width.px]="size().width" [style.font-size.px]="size().letters">
         <p class="about">
           Words, tables and pictures of the file; its layout may look otherwise in the original.{{
             d.cut ? ' It is longer than is shown here.' : ''
           }}
         </p>
-        <lt-blocks [blocks]="d.blocks" />
+        <div #flow><lt-blocks [blocks]="d.blocks" /></div>
+        <lt-flow-surface [text]="flow" />
         @if (d.notes.length > 0) {
           <ol class="notes">
             @for (n of d.notes; track $index) {
@@ -43,7 +47,7 @@ import type { ReadDocument, ReadSheets } from './model';
             }
           </p>
         }
-        <table>
+        <table #cells>
           <thead>
             <tr>
               <td class="corner"></td>
@@ -61,6 +65,7 @@ import type { ReadDocument, ReadSheets } from './model';
             </tr>
           }
         </table>
+        <lt-flow-surface on="sheet" [index]="chosen()" [text]="cells" />
       </div>
     }
   `,
@@ -70,6 +75,8 @@ export class DocumentPage {
   readonly content = input.required<ReadDocument | ReadSheets>();
   readonly width = input.required<number>();
   readonly zoom = input(1);
+  private readonly board = inject(MarkBoard, { optional: true });
+  protected readonly size = computed(() => flowSize(this.width(), this.zoom(), 15, this.board?.fixed() ?? false));
   protected readonly document = computed(() => {
     const all = this.content();
     return all.kind === 'document' ? all : null;
