@@ -107,7 +107,7 @@ const ACTS: Act[] = [
       overflow: auto;
     }
     .place ::ng-deep .tiptap {
-      min-height: 7em;
+      min-height: var(--least-text, 7em);
       padding: 8px 12px;
       outline: none;
       white-space: pre-wrap;

@@ -1,7 +1,7 @@
 import { ORDERS, type Order } from './list/marking-order';
 
 /** Pixels that the list of students is wide, where nobody drew it otherwise. */
-export const USUAL_WIDTH = 196;
+const USUAL_WIDTH = 196;
 const ORDER_PLACE = 'last-tally marking order';
 const WIDTH_PLACE = 'last-tally marking list';
 
@@ -15,11 +15,16 @@ function keepHere(place: string, value: string): void {
 }
 
 export const keepOrder = (order: Order): void => keepHere(ORDER_PLACE, order);
-export const keepWidth = (width: number): void => keepHere(WIDTH_PLACE, String(width));
+/** The panes beside the work, in pixels. */
+const PANES = { list: WIDTH_PLACE, margin: 'last-tally margin of the work' };
+type Pane = keyof typeof PANES;
+export const USUAL_WIDTHS: Record<Pane, number> = { list: USUAL_WIDTH, margin: 312 };
 
-export function keptWidth(): number {
-  const kept = Number(localStorage.getItem(WIDTH_PLACE) ?? USUAL_WIDTH);
-  return kept >= 120 && kept <= 520 ? kept : USUAL_WIDTH;
+export const keepWidth = (pane: Pane, width: number): void => keepHere(PANES[pane], String(width));
+
+export function keptWidth(pane: Pane): number {
+  const kept = Number(localStorage.getItem(PANES[pane]) ?? USUAL_WIDTHS[pane]);
+  return kept >= 120 && kept <= 520 ? kept : USUAL_WIDTHS[pane];
 }
 
 export function keptOrder(): Order {

@@ -32,7 +32,7 @@ import { StatusBar } from '../../ui/layout/status-bar';
 import { day, dayAndTime } from '../../ui/text/dates';
 import { ReadyFiles } from '../../viewer/ready-files';
 import { EndNote } from './note/end-note';
-import { keepWidth, keptWidth, USUAL_WIDTH } from './kept-settings';
+import { keepWidth, keptWidth, USUAL_WIDTHS } from './kept-settings';
 import { firstWaiting, ORDERS, type Order } from './list/marking-order';
 import { MarkingList } from './list/marking-list';
 import { Margin } from './marks/margin';
@@ -56,7 +56,12 @@ const AHEAD_AFTER = 250;
   providers: [ArrivalList, LevelDrafts, MarkingList, WorkMarks],
   templateUrl: './marking.html',
   styleUrl: './marking.css',
-  host: { role: 'main', '(document:keydown)': 'key($event)', '[style.--list]': "listWidth() + 'px'" },
+  host: {
+    role: 'main',
+    '(document:keydown)': 'key($event)',
+    '[style.--list]': "widths().list + 'px'",
+    '[style.--margin]': "widths().margin + 'px'",
+  },
 })
 export class MarkingPage {
   readonly assessment = input.required<string>();
@@ -83,8 +88,8 @@ export class MarkingPage {
   protected readonly drafts = inject(LevelDrafts);
   protected readonly ORDERS = [...ORDERS];
   protected readonly item = this.list.item;
-  protected readonly USUAL = USUAL_WIDTH;
-  protected readonly listWidth = signal(keptWidth());
+  protected readonly USUAL = USUAL_WIDTHS;
+  protected readonly widths = signal({ list: keptWidth('list'), margin: keptWidth('margin') });
   /** What was handed in, the latest first; where nothing was, what was begun or taken back. */
   protected readonly attempts = computed((): Submission[] => {
     const all = this.people.current()?.submissions ?? [];
@@ -227,9 +232,9 @@ export class MarkingPage {
     this.people.setOrder(order as Order);
   }
 
-  protected setListWidth(width: number): void {
-    this.listWidth.set(width);
-    keepWidth(width);
+  protected setWidth(pane: 'list' | 'margin', width: number): void {
+    this.widths.update((all) => ({ ...all, [pane]: width }));
+    keepWidth(pane, width);
   }
 
   protected when(at: string): string {

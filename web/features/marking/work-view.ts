@@ -85,6 +85,7 @@ export class WorkView {
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
   /** How far the work was scrolled, and where each mark begins in what scrolls, in CSS pixels. */
   readonly scrollTop = signal(0);
+  readonly seenHeight = signal(0);
   readonly tops = signal<ReadonlyMap<string, number>>(new Map());
   /** The leaf that is shown, as its marks name it; '' where none can be marked on. */
   readonly leafId = computed(() => {
@@ -116,7 +117,10 @@ export class WorkView {
   });
 
   constructor() {
-    const watcher = new ResizeObserver(([entry]) => this.room.set(Math.floor(entry!.contentRect.width)));
+    const watcher = new ResizeObserver(([entry]) => {
+      this.room.set(Math.floor(entry!.contentRect.width));
+      this.seenHeight.set(this.place().nativeElement.clientHeight);
+    });
     queueMicrotask(() => watcher.observe(this.place().nativeElement));
     inject(DestroyRef).onDestroy(() => watcher.disconnect());
     // Synchronous with what is shown: a mark never lies on another leaf.
@@ -181,6 +185,11 @@ export class WorkView {
     if (top === undefined) return;
     const [above, below] = [place.scrollTop, place.scrollTop + place.clientHeight];
     if (top < above + 20 || top > below - 60) place.scrollTo({ top: Math.max(0, top - place.clientHeight / 3) });
+  }
+
+  /** Where what scrolls begins in the window. */
+  top(): number {
+    return this.place().nativeElement.getBoundingClientRect().top;
   }
 
   /** Scrolls as far as a wheel beside the work says. */

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, input, model } from '@ang
 /** Pixels that an arrow key moves it. */
 const STEP = 16;
 
-/** The edge between two panes, moved by pointer or arrows; a double click puts it back. `size`: of the pane before it. */
+/** The edge between two panes, moved by pointer or arrows; a double click puts it back. */
 @Component({
   selector: 'lt-pane-edge',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -41,12 +41,15 @@ const STEP = 16;
 })
 export class PaneEdge {
   readonly label = input.required<string>();
+  /** Of the pane before it, or after it. */
   readonly size = model.required<number>();
+  readonly of = input<'before' | 'after'>('before');
   readonly usual = input.required<number>();
   readonly least = input(120);
   readonly most = input(520);
   /** Where the pointer and the edge were as it was taken. */
   protected from: { x: number; size: number } | null = null;
+  private readonly way = computed(() => (this.of() === 'after' ? -1 : 1));
   private readonly bounds = computed(() => [this.least(), this.most()] as const);
 
   protected begin(event: PointerEvent): void {
@@ -55,13 +58,13 @@ export class PaneEdge {
   }
 
   protected drag(event: PointerEvent): void {
-    if (this.from) this.set(this.from.size + event.clientX - this.from.x);
+    if (this.from) this.set(this.from.size + this.way() * (event.clientX - this.from.x));
   }
 
   protected key(event: KeyboardEvent): void {
     const by = event.key === 'ArrowLeft' ? -STEP : event.key === 'ArrowRight' ? STEP : 0;
     if (by === 0) return;
-    this.set(this.size() + by);
+    this.set(this.size() + this.way() * by);
     event.preventDefault();
     event.stopPropagation();
   }

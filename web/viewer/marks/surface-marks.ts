@@ -13,7 +13,7 @@ import {
 } from '@angular/core';
 import { Textarea } from 'primeng/textarea';
 import { linePath, strokeLines } from '@core/marks/stroke';
-import { findQuote, movedMark, type Box, type Surface, type WorkMark } from '@core/marks/work-mark';
+import { findQuote, movedMark, type Box, type Point, type Surface, type WorkMark } from '@core/marks/work-mark';
 import type { TextSurface } from './chosen-words';
 import { MarkBoard, type BoardMark } from './mark-board';
 import { markLabel } from './mark-label';
@@ -136,6 +136,14 @@ export class SurfaceMarks implements TextSurface {
     return this.canvas().nativeElement;
   }
 
+  /** The mark over words that lies at a place of the surface; of several the smallest. */
+  wordsAt([x, y]: Point): string | null {
+    const [px, py] = [x * UNIT, y * UNIT];
+    const hit = this.placed().filter((m) => m.mark.quote && m.boxes.some(([l, t, w, h]) => px >= l && px <= l + w && py >= t && py <= t + h)); // prettier-ignore
+    hit.sort((a, b) => a.mark.quote!.exact.length - b.mark.quote!.exact.length);
+    return hit[0]?.id ?? null;
+  }
+
   showArea(box: Box | null): void {
     this.drawing.set(box);
   }
@@ -223,11 +231,8 @@ export class SurfaceMarks implements TextSurface {
     if (event.key === 'Escape') this.leaveText(m);
   }
 
-  /** A text without words is none. */
   protected leaveText(m: BoardMark): void {
-    if (this.board.chosen() !== m.id || !this.board.writing()) return;
-    this.board.choose('');
-    if (m.mark.kind === 'text' && m.mark.comment.trim() === '') this.board.acts.next({ act: 'take-off', id: m.id });
+    if (this.board.chosen() === m.id && this.board.writing()) this.board.choose('');
   }
 }
 

@@ -8,6 +8,7 @@ interface PointedSurface {
   plane: Plane;
   surface: Surface;
   canvasElement: HTMLCanvasElement;
+  wordsAt(place: Point): string | null;
   showArea(box: Box | null): void;
   blockAt(y: number): { surface: Surface; top: number };
   showMoved(moved: { id: string; x: number; y: number } | null): void;
@@ -28,6 +29,7 @@ export class SurfacePointer {
   private from: Point | null = null;
   private moving: { id: string; mark: WorkMark } | null = null;
   private stylus = false;
+  private acted = false;
   private last: { id: string; at: number } | null = null;
   private readonly listeners = new AbortController();
 
@@ -42,6 +44,7 @@ export class SurfacePointer {
     this.page.addEventListener('pointermove', (e) => this.move(e), { signal });
     this.page.addEventListener('pointerup', (e) => this.up(e), { signal });
     this.page.addEventListener('pointercancel', () => this.drop(), { signal });
+    this.page.addEventListener('click', (e) => this.click(e), { signal });
     // A pen draws where a finger scrolls.
     this.page.addEventListener('touchstart', (e) => this.stylus && e.preventDefault(), { signal, passive: false });
   }
@@ -65,6 +68,17 @@ export class SurfacePointer {
     this.from = [x, y];
     if (tool === 'pen') this.begin(e, y);
     else this.anchor = this.on.blockAt(y);
+  }
+
+  /** A click on words that are marked, where it chose none, is for their mark. */
+  private click(e: MouseEvent): void {
+    const { acted } = this;
+    this.acted = false;
+    if (acted || this.board.tool() !== null || (e.target as Element).closest('[data-mark], textarea, a')) return;
+    if (getSelection()?.isCollapsed === false) return;
+    const id = this.on.wordsAt(toSurface(this.on.plane, e.clientX, e.clientY));
+    if (id !== null) this.board.choose(id);
+    else if (this.board.chosen() !== '') this.board.choose('');
   }
 
   /** Takes hold of a mark that is there. */
@@ -104,6 +118,8 @@ export class SurfacePointer {
     const { from, anchor, pen, moving } = this;
     const [x, y] = toSurface(this.on.plane, e.clientX, e.clientY);
     this.drop();
+    // The click that follows belongs to what was done here.
+    this.acted = from !== null;
     if (!from) return;
     if (moving) {
       const [dx, dy] = [x - from[0], y - from[1]];

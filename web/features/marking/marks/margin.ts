@@ -1,16 +1,21 @@
 import {
+  afterNextRender,
   afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
+  effect,
   type ElementRef,
   inject,
   input,
   output,
   signal,
+  untracked,
+  viewChild,
   viewChildren,
 } from '@angular/core';
-import { INKS, type Ink, type WorkMark } from '@core/marks/work-mark';
+import { INKS, topOf, type Ink, type WorkMark } from '@core/marks/work-mark';
 import { WorkMarks } from '../../../data/work/work-marks';
 import type { BoardMark, MarkTool } from '../../../viewer/marks/mark-board';
 import { markLabel } from '../../../viewer/marks/mark-label';
@@ -64,14 +69,45 @@ export class Margin {
         return top === undefined ? [] : [{ id: m.id, top, height: this.heights().get(m.id) ?? 24 }];
       }),
       this.board().chosen(),
+      this.seen(),
     ),
   );
-  protected readonly inOrder = computed(() => {
-    const tops = this.tops();
-    return [...this.notes()].sort((a, b) => (tops.get(a.id) ?? 0) - (tops.get(b.id) ?? 0));
+  private readonly roomHeight = signal(0);
+  private readonly seen = computed(() => {
+    const from = this.view().scrollTop();
+    const top = from - this.level();
+    return { from, to: top + this.roomHeight(), workTo: from + this.view().seenHeight() };
   });
+  /** As they follow each other on the work, by what they say themselves: whoever writes in one is not moved away. */
+  protected readonly inOrder = computed(() => [...this.notes()].sort((a, b) => inWork(a.mark, b.mark)));
+  private before = '';
+
+  private readonly notesPlace = viewChild.required<ElementRef<HTMLElement>>('notesPlace');
+  /** How far above the notes the work begins: they stand at the height of their lines. */
+  protected readonly level = signal(0);
 
   constructor() {
+    afterRenderEffect({
+      earlyRead: () => {
+        this.view().tops();
+        this.heights();
+        return this.view().top() - this.notesPlace().nativeElement.getBoundingClientRect().top;
+      },
+      write: (read) => {
+        if (Math.abs(read() - this.level()) > 0.5) this.level.set(read());
+      },
+    });
+    // A note that says nothing when it is left is none.
+    effect(() => {
+      const chosen = this.board().chosen();
+      untracked(() => {
+        if (this.before !== chosen) this.dropEmpty(this.before);
+        this.before = chosen;
+      });
+    });
+    const watcher = new ResizeObserver(([entry]) => this.roomHeight.set(entry!.contentRect.height));
+    afterNextRender(() => watcher.observe(this.notesPlace().nativeElement));
+    inject(DestroyRef).onDestroy(() => watcher.disconnect());
     afterRenderEffect({
       earlyRead: () =>
         new Map(this.rows().map((r) => [r.nativeElement.dataset['note']!, r.nativeElement.offsetHeight])),
@@ -80,6 +116,12 @@ export class Margin {
         if (now.size !== was.size || [...now].some(([id, h]) => was.get(id) !== h)) this.heights.set(now);
       },
     });
+  }
+
+  private dropEmpty(id: string): void {
+    const mark = this.marks.find(id)?.mark;
+    const says = mark?.kind === 'note' || mark?.kind === 'text';
+    if (says && mark.comment.trim() === '') this.marks.takeOff(id);
   }
 
   protected topOf(m: BoardMark): number | null {
@@ -112,11 +154,9 @@ export class Margin {
     this.board().change(m.id, { ...m.mark, ...part }, true);
   }
 
-  /** The words of a note are done; a note without any is none. */
-  protected done(m: BoardMark): void {
-    const now = this.board().marks().find((x) => x.id === m.id)?.mark; // prettier-ignore
+  /** The words of a note are done. */
+  protected done(): void {
     this.board().choose('');
-    if (now?.kind === 'note' && now.comment.trim() === '') this.marks.takeOff(m.id);
     this.left.emit();
   }
 
@@ -186,4 +226,12 @@ export class Margin {
     board.tool.set(null);
     return this.view().putInMiddle(tool);
   }
+}
+
+function inWork(a: WorkMark, b: WorkMark): number {
+  return (
+    a.surface.index - b.surface.index ||
+    (topOf(a) ?? 0) - (topOf(b) ?? 0) ||
+    (a.quote?.start ?? 0) - (b.quote?.start ?? 0)
+  );
 }

@@ -13,6 +13,12 @@ describe('notes in the margin', () => {
     expect([...tops]).toEqual([['a', 79], ['b', 105], ['c', 131]]); // prettier-ignore
   });
 
+  it('of lines that are seen are seen too, where the margin is shorter than the work', () => {
+    const seen = { from: 0, to: 100, workTo: 300 };
+    const tops = stackNotes([note('a', 10), note('b', 90), note('c', 250), note('d', 400)], '', seen);
+    expect([...tops]).toEqual([['a', 10], ['b', 54], ['c', 80], ['d', 400]]); // prettier-ignore
+  });
+
   it('never lie on each other, whatever is chosen', () => {
     const notes = Array.from({ length: 30 }, (_, i) => note(`n${i}`, (i * 37) % 90, 10 + ((i * 7) % 40)));
     for (const chosen of ['', 'n3', 'n17', 'n29']) {
