@@ -41,7 +41,7 @@ const MOST_PIXELS = 16_000_000;
   styles: `
     :host {
       display: grid;
-      justify-content: center;
+      justify-content: safe center;
     }
     .picture {
       position: relative;

@@ -92,7 +92,7 @@ describe('marks that are not kept yet', () => {
 
   it('that somebody else changed at the same moment stand beside theirs', async () => {
     const told: string[] = [];
-    outbox.crossed.subscribe((words) => told.push(words));
+    outbox.crossed.subscribe(({ words }) => told.push(words));
     api.write(`a-${n}`, note('theirs'), 'M. Quigg');
     put('a', note('mine'));
     await soon(() => expect(comments()).toEqual(['mine', 'theirs']));

@@ -53,8 +53,8 @@ export class MarkOutbox {
   private readonly stuck = signal<ReadonlyMap<string, string>>(new Map());
   /** A mark as the server has it now. */
   readonly kept = new Subject<{ place: MarkedPlace; row: WorkMarkRow }>();
-  /** What somebody else changed at the same moment, in a sentence. */
-  readonly crossed = new Subject<string>();
+  /** Somebody else changed a mark at the same moment: what became of it in a sentence, and as which mark one's own goes on. */
+  readonly crossed = new Subject<{ id: string; as: string | null; words: string }>();
   readonly mine = computed(() => this.waiting().filter((u) => u.person === this.api.person()));
 
   constructor() {
@@ -181,9 +181,12 @@ export class MarkOutbox {
     await this.forget(now);
     if (row) this.kept.next({ place, row });
     const by = row && !row.mine ? row.by : 'Somebody else';
-    if (now.mark === null) return this.crossed.next(`${by} changed this mark meanwhile, so it stays.`);
-    this.put(place, { id: newOperation(), leaf: u.leaf, mark: now.mark, version: 0 });
-    this.crossed.next(`${by} changed this mark meanwhile: both stand now, yours beside theirs.`);
+    const { id } = u;
+    if (now.mark === null)
+      return this.crossed.next({ id, as: null, words: `${by} changed this mark meanwhile, so it stays.` });
+    const as = newOperation();
+    this.put(place, { id: as, leaf: u.leaf, mark: now.mark, version: 0 });
+    this.crossed.next({ id, as, words: `${by} changed this mark meanwhile: both stand now, yours beside theirs.` });
   }
 
   /** A disk that fails costs nothing but its own help. */

@@ -25,6 +25,17 @@ const MORE_KEYS: RoomKey[] = [
   { key: '=', label: 'the levels’ sum in the place of a typed score' },
   { key: 'S', label: 'type a score' },
 ];
+const MARK_KEYS: RoomKey[] = [
+  { key: 'H', label: 'highlight what is chosen, else an area' },
+  { key: 'C', label: 'comment on what is chosen' },
+  { key: 'K', label: 'strike what is chosen' },
+  { key: 'M', label: 'note in the margin' },
+  { key: 'T', label: 'text on the work' },
+  { key: 'P', label: 'pen' },
+  { key: 'Ctrl Z', label: 'undo a mark' },
+  { key: 'Ctrl Y', label: 'redo it' },
+  { key: 'Delete', label: 'take a mark off' },
+];
 const OTHER_KEYS: RoomKey[] = [
   { key: 'L', label: 'second look, or not any more' },
   { key: 'O', label: 'open again' },
@@ -38,7 +49,10 @@ export function roomKeys(room: { rubric: boolean; scores: boolean; bare: boolean
   if (!room.bare) return { foot: [], all: [] };
   const scoring = !room.scores ? [] : room.rubric ? RUBRIC_KEYS : SCORE_KEYS;
   const foot = [...scoring, ...KEYS];
-  return { foot, all: [...foot, ...(room.rubric && room.scores ? MORE_KEYS : []), ...OTHER_KEYS] };
+  return {
+    foot,
+    all: [...foot, ...(room.rubric && room.scores ? MORE_KEYS : []), ...(room.scores ? MARK_KEYS : []), ...OTHER_KEYS],
+  };
 }
 
 /** What has keys of its own. */

@@ -81,7 +81,9 @@ export class SurfaceMarks implements TextSurface {
   );
   /** Read off the page after it was laid out: where quotes and blocks lie now. */
   private readonly flowed = signal<ReadonlyMap<string, { boxes: Box[]; top: number }>>(new Map());
-  protected readonly placed = computed(() => this.here().map((m) => this.place(m)));
+  private readonly placed = computed(() => this.here().map((m) => this.place(m)));
+  protected readonly drawn = computed(() => this.placed().filter((m) => m.mark.kind !== 'text'));
+  protected readonly texts = computed(() => this.placed().filter((m) => m.mark.kind === 'text'));
 
   constructor() {
     let pointer: SurfacePointer | undefined;

@@ -38,7 +38,8 @@ export class SurfacePointer {
     private readonly on: PointedSurface,
     private readonly host: HTMLElement,
   ) {
-    this.page = host.parentElement!;
+    // What flows lies beside its marks' own element.
+    this.page = host.closest('lt-flow-surface')?.parentElement ?? host.parentElement!;
     const { signal } = this.listeners;
     this.page.addEventListener('pointerdown', (e) => this.down(e), { signal });
     this.page.addEventListener('pointermove', (e) => this.move(e), { signal });

@@ -15,7 +15,9 @@ import {
   viewChild,
   viewChildren,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { INKS, topOf, type Ink, type WorkMark } from '@core/marks/work-mark';
+import { MarkOutbox } from '../../../data/work/mark-outbox';
 import { WorkMarks } from '../../../data/work/work-marks';
 import type { BoardMark, MarkTool } from '../../../viewer/marks/mark-board';
 import { markLabel } from '../../../viewer/marks/mark-label';
@@ -97,6 +99,13 @@ export class Margin {
         if (Math.abs(read() - this.level()) > 0.5) this.level.set(read());
       },
     });
+    // Whoever writes goes on in the mark that became theirs.
+    inject(MarkOutbox)
+      .crossed.pipe(takeUntilDestroyed())
+      .subscribe(({ id, as, words }) => {
+        this.statusBar.announce(words);
+        if (as !== null && this.board().chosen() === id) this.board().choose(as, this.board().writing());
+      });
     // A note that says nothing when it is left is none.
     effect(() => {
       const chosen = this.board().chosen();
