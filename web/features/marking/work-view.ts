@@ -15,6 +15,10 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Submission } from '@contract/submissions';
+import { messageOf } from '../../data/api';
+import { MenuWord, type MenuLine } from '../../ui/form/menu-word';
+import { StatusBar } from '../../ui/layout/status-bar';
+import { MarkCopies } from './marks/mark-copies';
 import type { ShownMark } from '../../data/work/work-marks';
 import { FileView } from '../../viewer/file-view';
 import { chosenWords } from '../../viewer/marks/chosen-words';
@@ -59,7 +63,7 @@ export function leavesOf(book: string, s: Submission): Leaf[] {
 @Component({
   selector: 'lt-work-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FileView, TextPage, WordsBar],
+  imports: [FileView, MenuWord, TextPage, WordsBar],
   providers: [MarkBoard],
   host: {
     '(document:selectionchange)': 'choose()',
@@ -81,6 +85,9 @@ export class WorkView {
   /** A mark was made, changed or taken off on a leaf. */
   readonly marked = output<{ leaf: string; act: MarkAct }>();
   readonly board = inject(MarkBoard);
+  private readonly files = inject(MarkCopies);
+  private readonly statusBar = inject(StatusBar);
+  private readonly bring = viewChild<ElementRef<HTMLInputElement>>('bring');
   private readonly turns = inject(Turns);
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
   /** How far the work was scrolled, and where each mark begins in what scrolls, in CSS pixels. */
@@ -143,6 +150,41 @@ export class WorkView {
       frame = requestAnimationFrame(() => this.measure());
       onCleanup(() => cancelAnimationFrame(frame));
     });
+  }
+
+  /** What can be had of the marks, and brought in. */
+  protected readonly copies = computed((): MenuLine[] => {
+    const any = this.board.marks().length > 0;
+    return [
+      ...(any ? ([{ id: 'marked', kind: 'act', text: 'marked copy', more: 'PDF' }] as const) : []),
+      ...(this.marks().length > 0 ? ([{ id: 'annotations', kind: 'act', text: 'as annotations', more: 'JSON-LD' }] as const) : []), // prettier-ignore
+      ...(this.mayMark() ? ([{ id: 'bring', kind: 'act', text: 'bring annotations in …' }] as const) : []),
+    ];
+  });
+
+  protected copy(what: string): void {
+    const leaf = this.leaf();
+    const place = { book: this.book(), submission: this.submission().id };
+    const shown = this.marks().filter((m) => m.leaf === this.leafId());
+    if (what === 'bring') return this.bring()?.nativeElement.click();
+    const file = leaf?.kind === 'file' ? leaf.file : null;
+    const done = what === 'marked' ? this.files.saveMarked(file, leaf?.label ?? '', shown) : this.files.saveAnnotations(place, leaf?.label ?? ''); // prettier-ignore
+    if (what === 'marked') this.statusBar.announce('The marked copy is made …');
+    done.then(
+      () => this.statusBar.announce('It is saved.'),
+      (error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'),
+    );
+  }
+
+  protected bringIn(event: Event): void {
+    const box = event.target as HTMLInputElement;
+    const [file] = box.files ?? [];
+    box.value = '';
+    if (!file) return;
+    this.files.bring({ book: this.book(), submission: this.submission().id }, this.leafId(), file).then(
+      (words) => this.statusBar.announce(words),
+      (error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'),
+    );
   }
 
   /** Where each mark lies in what scrolls. */

@@ -1,15 +1,9 @@
 import { computed, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
+import type { BoardMark } from './board-mark';
 import type { TextSurface } from './chosen-words';
 import { newOperation } from '@contract/wire/operation';
 import type { Ink, MarkKind, Quote, Box, Surface, WorkMark } from '@core/marks/work-mark';
-
-/** A mark as a surface shows it. */
-export interface BoardMark {
-  id: string;
-  mark: WorkMark;
-  by: string;
-}
 
 /** What the pointer makes; null: it reads and chooses words. */
 export type MarkTool = Exclude<MarkKind, 'strike'> | null;

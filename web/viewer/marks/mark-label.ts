@@ -1,4 +1,4 @@
-import type { BoardMark } from './mark-board';
+import type { BoardMark } from './board-mark';
 
 const KINDS = { highlight: 'Highlight', strike: 'Struck', note: 'Margin note', text: 'Text', pen: 'Drawing' };
 

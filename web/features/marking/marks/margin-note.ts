@@ -16,7 +16,7 @@ import type { WorkMark } from '@core/marks/work-mark';
 import type { Phrase } from '@contract/feedback';
 import { BookStore } from '../../../data/book';
 import { filledIn, matching, PhraseBook } from '../../../data/work/phrases';
-import type { BoardMark } from '../../../viewer/marks/mark-board';
+import type { BoardMark } from '../../../viewer/marks/board-mark';
 import { markLabel } from '../../../viewer/marks/mark-label';
 
 /** A slash and letters before the cursor: a phrase is looked for. */

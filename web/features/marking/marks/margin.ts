@@ -19,13 +19,14 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { INKS, topOf, type Ink, type WorkMark } from '@core/marks/work-mark';
 import { MarkOutbox } from '../../../data/work/mark-outbox';
 import { WorkMarks } from '../../../data/work/work-marks';
-import type { BoardMark, MarkTool } from '../../../viewer/marks/mark-board';
+import type { BoardMark } from '../../../viewer/marks/board-mark';
+import type { MarkTool } from '../../../viewer/marks/mark-board';
 import { markLabel } from '../../../viewer/marks/mark-label';
 import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import type { WorkView } from '../work-view';
 import { MarginNote } from './margin-note';
-import { stackNotes } from './stack-notes';
+import { stackNotes } from '../../../viewer/marks/stack-notes';
 
 /** The margin beside the work: what is said of it stands next to its line; and what one marks with. For one piece of work. */
 @Component({
