@@ -3,37 +3,12 @@ import pg from 'pg';
 import { startBenchServer } from './server';
 import { trialTimes } from './trial';
 import { median, p95, type Figure } from './figure';
+import { keyTimes, watchKeys } from './key-times';
 
 const KEYS = 200;
 const ROUNDS = 3;
 /** Milliseconds between two keys: eleven in a second, a quick hand (decision 014). */
 const BETWEEN = 90;
-
-/** Runs in the page: for every keydown, the time until the frame after it was painted. */
-function watchKeys(): void {
-  const times: number[] = [];
-  Object.assign(globalThis, { keyTimes: times });
-  addEventListener(
-    'keydown',
-    (e) => {
-      if (!/^\d$/.test(e.key)) return;
-      requestAnimationFrame(() => {
-        const channel = new MessageChannel();
-        channel.port1.onmessage = () => times.push(performance.now() - e.timeStamp);
-        channel.port2.postMessage(0);
-      });
-    },
-    true,
-  );
-}
-
-/** Types into a page and gives what its keys took, the 95th percentile in milliseconds. */
-async function keyTimes(page: Page, keys: number): Promise<number> {
-  await page.bringToFront();
-  await page.evaluate(() => ((globalThis as unknown as { keyTimes: number[] }).keyTimes.length = 0));
-  await typeDown(page, keys);
-  return p95(await page.evaluate(() => (globalThis as unknown as { keyTimes: number[] }).keyTimes));
-}
 
 /** The ledger and a page with nothing but one input, one after the other, since the machine is not always as fast. */
 async function keyRatio(ledger: Page, bare: Page): Promise<number> {
@@ -43,9 +18,12 @@ async function keyRatio(ledger: Page, bare: Page): Promise<number> {
   await bare.locator('input').focus();
   await bare.evaluate(watchKeys);
   const ratios: number[] = [];
-  for (const page of [ledger, bare]) await keyTimes(page, KEYS / 2);
+  for (const page of [ledger, bare]) await keyTimes(page, () => typeDown(page, KEYS / 2));
   for (let round = 0; round < ROUNDS; round++) {
-    const [ours, theirs] = [await keyTimes(ledger, KEYS), await keyTimes(bare, KEYS)];
+    const [ours, theirs] = [
+      await keyTimes(ledger, () => typeDown(ledger, KEYS)),
+      await keyTimes(bare, () => typeDown(bare, KEYS)),
+    ];
     ratios.push(ours / theirs);
     process.stderr.write(`a key to its frame: ${ours.toFixed(1)} ms; one input: ${theirs.toFixed(1)} ms\n`);
   }

@@ -9,6 +9,7 @@ import { photograph } from '../demo/files/photograph';
 import { paragraph, readings } from '../demo/files/words';
 import { Random } from '../demo/random';
 import { median, p95, type Figure } from './figure';
+import { markingKeyRatio, penRatio } from './marking-hands';
 import { startBenchServer, type BenchServer } from './server';
 import { letStudentsIn } from './work';
 
@@ -138,7 +139,19 @@ export async function markingFigures(): Promise<Figure[]> {
       await page.waitForTimeout(500);
       opens.push(await stepTook(page, { row: long[n * 3 + 1]! }));
     }
+    // By a rubric of two criteria, on the first page of a PDF.
+    const rubric = { by: 'points', scaled: true, criteria: ['c1', 'c2'].map((id) => ({ id, title: id, stands: 'counts', levels: [1, 2, 3].map((n) => ({ id: `${id}-${n}`, points: n, words: `level ${n}` })) })) }; // prettier-ignore
+    await teacher.send('PUT', '/books/bench/assessments/long/rubric', { operation: operation(), version: 0, rubric });
+    await page.reload();
+    await page.locator('[data-drawn]').first().waitFor();
+    await page.locator('lt-surface-marks').first().waitFor();
+    await page.getByRole('textbox', { name: 'End note' }).waitFor();
+    const bare = await context.newPage();
+    const keys = await markingKeyRatio(page, bare);
+    const pen = await penRatio(page, bare);
     return [
+      { name: 'marking.key-to-paint.ratio-to-bare-input', value: keys, unit: '', against: 'one input' },
+      { name: 'marking.pen.ratio-to-bare-canvas', value: pen, unit: '', against: 'a bare canvas' },
       { name: 'marking.next-readable.p95-ms', value: p95(steps), unit: 'ms', against: '' },
       { name: 'marking.open-60-pages.ms', value: median(opens), unit: 'ms', against: '' },
       { name: 'marking.step-everybody.heap-mb', value: Math.max(0, twice - once), unit: 'MB', against: '' },

@@ -214,6 +214,8 @@ export class WorkView {
   protected choose(): void {
     // While a pointer chooses on, nothing comes in its way.
     if (this.pressed) return;
+    const writes = document.activeElement?.matches('input, textarea, [contenteditable=true]');
+    if (writes) return this.board.words.set(null);
     const selection = getSelection();
     const range = selection && selection.rangeCount > 0 && !selection.isCollapsed ? selection.getRangeAt(0) : null;
     const on = range && [...this.board.surfaces].find((s) => range.intersectsNode(s.text));

@@ -13,19 +13,15 @@ export class PenCanvas {
 
   /** `width`, `height`: of the surface in CSS pixels; `top`: where the origin of the points lies, in widths. */
   constructor(
-    readonly canvas: HTMLCanvasElement,
+    private readonly canvas: HTMLCanvasElement,
     private readonly width: number,
     height: number,
     colour: string,
     private readonly top = 0,
   ) {
     const ratio = Math.min(devicePixelRatio || 1, Math.sqrt(MOST_PIXELS / Math.max(1, width * height)));
-    const [w, h] = [Math.max(1, Math.round(width * ratio)), Math.max(1, Math.round(height * ratio))];
-    // Made anew only where it must be: it is as large as the page.
-    if (canvas.width !== w || canvas.height !== h) {
-      canvas.width = w;
-      canvas.height = h;
-    }
+    canvas.width = Math.max(1, Math.round(width * ratio));
+    canvas.height = Math.max(1, Math.round(height * ratio));
     this.context = canvas.getContext('2d', { desynchronized: true })!;
     this.context.setTransform(ratio, 0, 0, ratio, 0, 0);
     this.context.lineCap = 'round';
@@ -63,9 +59,7 @@ export class PenCanvas {
 
   end(): void {
     cancelAnimationFrame(this.frame);
-    this.context.save();
-    this.context.setTransform(1, 0, 0, 1, 0, 0);
-    this.context.clearRect(0, 0, this.canvas.width, this.canvas.height);
-    this.context.restore();
+    // The mark is in its place by the next frame.
+    requestAnimationFrame(() => this.canvas.remove());
   }
 }

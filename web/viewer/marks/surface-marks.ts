@@ -67,7 +67,6 @@ export class SurfaceMarks implements TextSurface {
   readonly laidOut = input(0);
   protected readonly board = inject(MarkBoard);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  protected readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly viewBox = computed(() => `0 0 ${UNIT} ${(UNIT * this.height()) / this.width()}`);
   /** An area that is drawn, in widths. */
   protected readonly drawing = signal<Box | null>(null);
@@ -135,8 +134,9 @@ export class SurfaceMarks implements TextSurface {
     return { on: this.on(), index: this.index() };
   }
 
-  get canvasElement(): HTMLCanvasElement {
-    return this.canvas().nativeElement;
+  /** What is drawn on while the pen is down; as large as the page, it is there only then. */
+  makeCanvas(): HTMLCanvasElement {
+    return this.host.insertBefore(document.createElement('canvas'), this.host.firstChild);
   }
 
   /** The mark over words that lies at a place of the surface; of several the smallest. */

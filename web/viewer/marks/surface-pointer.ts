@@ -7,7 +7,7 @@ import { strokePoint, toSurface, type Plane } from './plane';
 interface PointedSurface {
   plane: Plane;
   surface: Surface;
-  canvasElement: HTMLCanvasElement;
+  makeCanvas(): HTMLCanvasElement;
   wordsAt(place: Point): string | null;
   showArea(box: Box | null): void;
   blockAt(y: number): { surface: Surface; top: number };
@@ -99,7 +99,7 @@ export class SurfacePointer {
     const { plane } = this.on;
     this.anchor = this.on.blockAt(y);
     const colour = getComputedStyle(this.host).getPropertyValue(`--on-${this.board.ink()}`);
-    this.pen = new PenCanvas(this.on.canvasElement, plane.width, plane.height, colour, this.anchor.top);
+    this.pen = new PenCanvas(this.on.makeCanvas(), plane.width, plane.height, colour, this.anchor.top);
     this.pen.add([strokePoint(plane, e, this.anchor.top)]);
   }
 
