@@ -122,6 +122,41 @@ await teacher.waitForTimeout(600);
 await teacher.goto(`${address}${book}/marking/soil-pit`);
 await teacher.locator('aside li button', { hasText: 'Ibekwe' }).click();
 await teacher.waitForSelector('.textLayer');
+await teacher.getByRole('toolbar', { name: 'Mark on the work' }).waitFor();
+const line = async (n) => teacher.locator('.textLayer span:not(.markedContent)').nth(n).boundingBox();
+const choose = async (n, from, to) => {
+  const box = await line(n);
+  await teacher.mouse.move(box.x + from * box.width, box.y + box.height / 2);
+  await teacher.mouse.down();
+  await teacher.mouse.move(box.x + to * box.width, box.y + box.height / 2, { steps: 5 });
+  await teacher.mouse.up();
+  await teacher.getByRole('toolbar', { name: 'The words that are chosen' }).waitFor();
+};
+const said = teacher.getByRole('combobox', { name: 'What you say of it' });
+await choose(2, 0.18, 0.62);
+await teacher.keyboard.press('c');
+await said.fill('Say how you know.');
+await teacher.keyboard.press('Enter');
+await choose(6, 0.31, 0.45);
+await teacher.keyboard.press('k');
+await teacher.getByRole('textbox', { name: 'Better' }).fill('fell apart');
+await teacher.keyboard.press('Enter');
+await teacher.keyboard.press('p');
+const drawn = await line(11);
+for (let i = 0; i <= 60; i++) {
+  const [x, y] = [Math.cos(i / 9), Math.sin(i / 9)];
+  await teacher.mouse.move(drawn.x + 150 + 70 * x + i / 5, drawn.y + 8 + 15 * y);
+  if (i === 0) await teacher.mouse.down();
+}
+await teacher.mouse.up();
+await teacher.keyboard.press('Escape');
+await teacher
+  .getByRole('button', { name: /^Drawing/ })
+  .last()
+  .focus();
+await teacher.keyboard.press('Enter');
+await said.fill('Measured, or read off the face?');
+await teacher.keyboard.press('Enter');
 for (const key of ['3', '3', '4']) await teacher.keyboard.press(key);
 await teacher.keyboard.type('Clear drawing, and the water table is well argued.');
 await teacher.keyboard.press('Enter');
