@@ -240,7 +240,9 @@ export class Head {
 
   protected leave(): void {
     // What was typed and could not be read waits here too.
-    this.waiting.set(this.outbox.count() + this.notes.count() + this.marks.count() + this.unreadable.count(this.me()?.id ?? ''));
+    this.waiting.set(
+      this.outbox.count() + this.notes.count() + this.marks.count() + this.unreadable.count(this.me()?.id ?? ''),
+    );
     if (this.waiting() > 0) this.asking.set(true);
     else this.store.dispatch(SessionActions.signOut());
   }
