@@ -1,6 +1,6 @@
 import type { Box, Point, StrokePoint } from '@core/marks/work-mark';
 
-/** Where a surface lies in the window, as wide and high as it is when it is not turned, in CSS pixels. */
+/** Where a surface lies in the window, as wide and high as it is unturned, in CSS pixels. */
 export interface Plane {
   element: Element;
   width: number;

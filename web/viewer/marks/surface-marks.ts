@@ -57,7 +57,7 @@ interface PlacedMark extends BoardMark {
 export class SurfaceMarks implements TextSurface {
   readonly on = input.required<Surface['on']>();
   readonly index = input(0);
-  /** Of the surface when it is not turned, in CSS pixels. */
+  /** Of the surface unturned, in CSS pixels. */
   readonly width = input.required<number>();
   readonly height = input.required<number>();
   readonly turn = input(0);
