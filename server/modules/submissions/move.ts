@@ -9,6 +9,7 @@ import type { LineContent } from '../../kernel/journal/sql/lines';
 import { Refusal } from '../../kernel/refusal';
 import { commitBook, commitBooks, enrolmentsOf, type Author } from '../books';
 import { tellStudents } from '../notices';
+import { moveMarks } from '../work-marks';
 import { placeOf, type OwnPlace } from './facts';
 import { insertMoved, markMoved } from './sql/moves';
 import { findSubmission, holdSubmission, type SubmissionRow } from './sql/submissions';
@@ -49,6 +50,7 @@ async function move(
   const target = await targetOf(db, school, source, write);
   const from = await takeOut(db, source, s, was);
   const { lines: to, moved } = await putIn(db, source, target, s);
+  await moveMarks(db, { school, book, submission: s.id }, { school, book: write.to.book, submission: moved }, person);
   await markMoved(db, school, book, s.id, { book: write.to.book, submission: moved });
   const at = { book: write.to.book, submission: moved };
   await insertTrace(db, school, book, { submission: s.id, person, kind: 'moved', detail: at });

@@ -92,6 +92,19 @@ export async function writeMark(
   );
 }
 
+/** A mark of work that was moved here, by whoever made it. */
+export async function insertMovedMark(
+  db: Db,
+  p: MarkedPlace,
+  m: { id: string; leaf: string; annotation: string; person: string; madeAt: string },
+): Promise<void> {
+  await db.query(
+    `insert into work_mark (school, book, submission, id, leaf, annotation, version, person, writer, made_at, changed_at)
+     values ($1, $2, $3, $4, $5, $6, 1, $7, $7, $8, school_now($1))`,
+    [...at(p), m.id, m.leaf, m.annotation, m.person, m.madeAt],
+  );
+}
+
 /** Says that marks on this work were changed, here and to every server. */
 export async function tellMarked(
   db: Db,

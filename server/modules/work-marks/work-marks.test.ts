@@ -4,7 +4,7 @@ import type { AnnotationPage, AnnotationsBrought, Mark, WorkMarkRow, WorkMarks }
 import type { JournalPage } from '@contract/history';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';
-import type { Person } from '../../testing/person';
+import { operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 import { restMarks } from './marks-rest';
 
@@ -104,6 +104,23 @@ describe('marks on the work', () => {
     expect(sets[0]).toMatchObject({ kind: 'marks', undoable: false });
     expect(JSON.stringify(sets)).not.toContain('Secret');
     expect(await misformattedLines(school.pool)).toEqual([]);
+  });
+
+  it('go along with work that is moved', async () => {
+    const [wrong, right] = [await handing.assessment(), await handing.assessment()];
+    const made = await handing.addFile(wrong, 'wrong.txt', Buffer.from('At the wrong place.'));
+    const { submission: s } = await school.ada.must<{ submission: { id: string; version: number } }>('POST', `${handing.at(wrong)}/hand-in`, handing.write(made)); // prettier-ignore
+    await put(randomUUID(), 0, note('Where?'), school.marker, s.id, made.files[0]!.id);
+    const gone = randomUUID();
+    await put(gone, 0, note('Off'), school.teacher, s.id, made.files[0]!.id);
+    await put(gone, 1, null, school.teacher, s.id, made.files[0]!.id);
+    const moved = await school.teacher.must<{ submission: { id: string } }>('POST', `${at(s.id)}/move`, {
+      ...{ operation: operation(), version: s.version, to: { book: 'fens', assessment: right }, reason: 'wrong one' },
+    });
+    const there = await school.teacher.must<WorkMarks>('GET', `${at(moved.submission.id)}/marks`);
+    expect(there.map((m) => [m.mark!.comment, m.mine, m.leaf])).toEqual([['Where?', false, made.files[0]!.id]]);
+    const page = await school.teacher.must<AnnotationPage>('GET', `${at(moved.submission.id)}/annotations`);
+    expect(JSON.stringify(page)).not.toContain(s.id);
   });
 
   it('refuse places that are none, and whoever may not', async () => {

@@ -8,6 +8,7 @@ import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';
 import {
   holdMarkedWork,
+  insertMovedMark,
   markedSubmission,
   markOn,
   marksOn,
@@ -87,4 +88,19 @@ export function putMark(
     await tellMarked(db, p, { assessment, enrolment, version: version + 1, person });
     return toRow((await markOn(db, p, id))!, person);
   });
+}
+
+/** Marks go with work that is moved: the same marks by the same people, on the same leaves. */
+export async function moveMarks(db: Db, from: MarkedPlace, to: MarkedPlace, person: string): Promise<void> {
+  const rows = (await marksOn(db, from)).filter((r) => !r.removed);
+  if (rows.length === 0) return;
+  const version = await holdMarkedWork(db, to, person);
+  for (const row of rows) {
+    const mark = markOf(row);
+    if (!mark) continue;
+    const annotation = annotationOf(to, row.id, row.leaf, mark);
+    await insertMovedMark(db, to, { id: row.id, leaf: row.leaf, annotation, person: row.person, madeAt: row.madeAt });
+  }
+  const submission = await requireSubmission(db, to);
+  await tellMarked(db, to, { ...submission, version: version + 1, person });
 }
