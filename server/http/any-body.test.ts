@@ -19,8 +19,14 @@ const SEED = 20_261_125;
 let school: TestSchool;
 beforeAll(async () => {
   school = await testSchool();
+  const handing = new HandingIn(school);
+  handedIn = (await handing.handIn(await handing.assessment())).id;
 });
 afterAll(() => school.close());
+
+/** A piece of work that was handed in, and an id that a mark may have. */
+let handedIn: string;
+const MARK = '01890a5d-ac96-774b-bcce-b302099a8057';
 
 const PARTS: Record<string, (ids: readonly string[]) => readonly string[]> = {
   book: () => ['fens'],
@@ -29,10 +35,25 @@ const PARTS: Record<string, (ids: readonly string[]) => readonly string[]> = {
   login: () => ['marker', 'stranger', 'nobody', 'ada'],
   place: () => ['moss', 'reed', 'whole', '-'],
   section: () => ['north', 'south'],
+  submission: () => [handedIn, 'nothing'],
+  mark: () => [MARK, MARK, 'x'],
 };
 
 it('answers whatever its schemas take with what was done or with a sentence, and never breaks', async () => {
-  const ids = ['moss', 'reed', 'test', 'work', 'tests', 'all', 'north', 'autumn', 'fens', school.adaId, school.benId];
+  const ids = [
+    'moss',
+    'reed',
+    'test',
+    'work',
+    'tests',
+    'all',
+    'north',
+    'autumn',
+    'fens',
+    school.adaId,
+    school.benId,
+    'typed',
+  ];
   const people = new Map<string, Person>();
   const as = async (login: string): Promise<Person> => {
     const known = people.get(login);

@@ -15,7 +15,7 @@ interface Schema {
   maxLength?: number;
   minimum?: number;
   maximum?: number;
-  items?: Schema;
+  items?: Schema | Schema[];
   minItems?: number;
   maxItems?: number;
   uniqueItems?: boolean;
@@ -71,6 +71,7 @@ export function bodiesOf(schema: TSchema, ids: readonly string[]): fc.Arbitrary<
       case 'null':
         return fc.constant(null);
       case 'array': {
+        if (Array.isArray(s.items)) return fc.tuple(...s.items.map(any));
         const least = s.minItems ?? 0;
         return (s.uniqueItems ? fc.uniqueArray : fc.array)(any(s.items ?? {}), { minLength: least, maxLength: Math.min(s.maxItems ?? 3, least + 3) }); // prettier-ignore
       }

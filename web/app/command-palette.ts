@@ -236,6 +236,8 @@ export class CommandPaletteView {
 
   protected close(): void {
     this.palette.open.set(false);
+    // Its line is gone before anybody asks who has the keys: whoever comes into sight next takes them.
+    this.changes.detectChanges();
     this.before?.focus({ preventScroll: true });
   }
 }

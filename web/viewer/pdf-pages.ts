@@ -218,7 +218,7 @@ class Drawn {
     this.sheet.style.setProperty('--total-scale-factor', String(scale));
     this.sheet.style.setProperty('--scale-round-x', '1px');
     this.sheet.style.setProperty('--scale-round-y', '1px');
-    this.sheet.dataset['drawn'] = 'yes';
+    this.sheet.parentElement!.dataset['drawn'] = 'yes';
     const { TextLayer } = await pdfLibrary();
     if (this.stopped) return;
     this.text = new TextLayer({ textContentSource: page.streamTextContent(), container: text, viewport });
@@ -236,6 +236,6 @@ class Drawn {
     this.task?.cancel();
     this.text?.cancel();
     this.sheet.replaceChildren();
-    delete this.sheet.dataset['drawn'];
+    delete this.sheet.parentElement?.dataset['drawn'];
   }
 }

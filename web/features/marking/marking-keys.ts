@@ -39,6 +39,7 @@ const MARK_KEYS: RoomKey[] = [
 const OTHER_KEYS: RoomKey[] = [
   { key: 'L', label: 'second look, or not any more' },
   { key: 'O', label: 'open again' },
+  { key: 'V', label: 'hide names, or show them' },
 ];
 
 /** Keys that do something in the room, for the foot and for the list of all of them. */

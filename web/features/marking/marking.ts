@@ -257,6 +257,16 @@ export class MarkingPage {
     }
   }
 
+  /** Hides names on this page, for oneself alone, or shows them again. */
+  protected hideNames(): void {
+    this.people.hidden.update((was) => !was);
+    this.statusBar.announce(
+      this.people.hidden()
+        ? 'Names are hidden on this page, for you alone. What stands within the work itself is shown as it is.'
+        : 'Names are shown.',
+    );
+  }
+
   /** Their work is given back to them, with a comment and until when. */
   protected openAgain(): void {
     if (!this.store.mayManage() || this.people.chosen() === '') return;
@@ -304,6 +314,7 @@ export class MarkingPage {
     else if (event.key === 'ArrowDown' && !within.closest('[data-scrolls]')) this.step(1);
     else if (event.key === 'ArrowUp' && !within.closest('[data-scrolls]')) this.step(-1);
     else if (event.key === 'l' || event.key === 'L') void this.lookTwice();
+    else if (event.key === 'v' || event.key === 'V') this.hideNames();
     else if (event.key === 'o' || event.key === 'O') this.openAgain();
     else if ((event.key === 'e' || event.key === 'E') && this.note()) this.toPhrases();
     else if (event.key === 'f' || event.key === 'F') this.work()?.nextLeaf();

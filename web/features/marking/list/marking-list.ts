@@ -6,6 +6,8 @@ import { Walk } from '../../../data/work/walk';
 import { waitingByItem } from '../../../data/columns';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { keepOrder, keptOrder } from '../kept-settings';
+import { hideName, reedNames, withoutName } from './reed-names';
+import { filledIn } from '../../../data/work/phrases';
 import { nextWaiting, ordered, type Order } from './marking-order';
 import { countsOf, unfinishedRow } from './marking-rows';
 
@@ -26,11 +28,31 @@ export class MarkingList {
   readonly walk = computed(() => this.walks.of(this.store.id(), this.list.assessment()));
   private readonly within = computed(() => (this.walk() ? new Set(this.walk()!.enrolments) : null));
 
+  /** Names are hidden on this page, by its reader alone. */
+  readonly hidden = signal(false);
+  /** With reed names where names are hidden, in the order of these. */
+  private readonly named = computed(() => {
+    if (!this.hidden()) return this.list.rows();
+    const names = reedNames(this.list.rows().map((r) => r.enrolment), this.list.assessment()); // prettier-ignore
+    return this.list.rows().map((r) => hideName(r, names.get(r.enrolment)!)).sort((a, b) => (a.name < b.name ? -1 : 1)); // prettier-ignore
+  });
+
+  /** A phrase with the student's first name, or without it while names are hidden. */
+  phrase(words: string, enrolment: string): string {
+    return this.hidden() ? withoutName(words) : filledIn(words, this.store.people().get(enrolment)?.given ?? '');
+  }
+
+  /** What a student is called on this page, in short. */
+  shortName(enrolment: string): string {
+    if (this.hidden()) return this.rows().find((r) => r.enrolment === enrolment)?.name ?? '';
+    return this.store.people().get(enrolment)?.family ?? '';
+  }
+
   /** Whose work is marked in part waits still. */
   readonly rows = computed(() => {
     const rubric = this.drafts.rubric();
-    if (!rubric) return this.list.rows();
-    return this.list.rows().map((r) => unfinishedRow(r, rubric, this.drafts.marks(r.enrolment, this.drafts.workOf(r.enrolment)))); // prettier-ignore
+    if (!rubric) return this.named();
+    return this.named().map((r) => unfinishedRow(r, rubric, this.drafts.marks(r.enrolment, this.drafts.workOf(r.enrolment)))); // prettier-ignore
   });
 
   /** In the order that was chosen; it stays while one marks, so that nobody jumps away under one's hands. */
@@ -75,6 +97,8 @@ export class MarkingList {
   constructor() {
     effect(() => {
       const [order, id] = [this.order(), this.list.assessment()];
+      // Another order by name.
+      this.hidden();
       if (this.ready()) untracked(() => this.sequence.set(ordered(this.rows(), order, id).map((r) => r.enrolment)));
     });
   }

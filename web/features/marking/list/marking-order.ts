@@ -19,7 +19,7 @@ const cameAt = (r: ArrivalRow): number => {
 const waits = (r: ArrivalRow): boolean => r.kind === 'to mark';
 
 /** The same number for the same text, each time and everywhere (FNV-1a, 32 bit). */
-function hash(text: string): number {
+export function hash(text: string): number {
   let h = 0x811c9dc5;
   for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
   return h >>> 0;

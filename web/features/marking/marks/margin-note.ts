@@ -14,10 +14,10 @@ import { InputText } from 'primeng/inputtext';
 import { Textarea } from 'primeng/textarea';
 import type { WorkMark } from '@core/marks/work-mark';
 import type { Phrase } from '@contract/feedback';
-import { BookStore } from '../../../data/book';
-import { filledIn, matching, PhraseBook } from '../../../data/work/phrases';
+import { matching, PhraseBook } from '../../../data/work/phrases';
 import type { BoardMark } from '../../../viewer/marks/board-mark';
 import { markLabel } from '../../../viewer/marks/mark-label';
+import { MarkingList } from '../list/marking-list';
 
 /** A slash and letters before the cursor: a phrase is looked for. */
 const LOOKS_FOR = /(?:^|\s)\/([^\s/]*)$/;
@@ -41,7 +41,7 @@ export class MarginNote {
   readonly say = output<Partial<WorkMark>>();
   readonly done = output();
   readonly off = output();
-  private readonly store = inject(BookStore);
+  private readonly people = inject(MarkingList);
   private readonly phrases = inject(PhraseBook);
   private readonly box = viewChild<ElementRef<HTMLTextAreaElement>>('box');
   private readonly better = viewChild<ElementRef<HTMLInputElement>>('better');
@@ -91,8 +91,7 @@ export class MarginNote {
     const box = this.box()!.nativeElement;
     const before = box.value.slice(0, box.selectionStart);
     const start = before.length - (this.query()?.length ?? 0) - 1;
-    const given = this.store.people().get(this.student())?.given ?? '';
-    box.setRangeText(filledIn(phrase.words, given), start, before.length, 'end');
+    box.setRangeText(this.people.phrase(phrase.words, this.student()), start, before.length, 'end');
     this.phrases.use(phrase);
     this.query.set(null);
     this.say.emit({ comment: box.value });

@@ -22,9 +22,10 @@ import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { LiveStream } from '../../../data/live-stream';
 import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from '../../../data/work/note-outbox';
-import { filledIn, matching, PhraseBook } from '../../../data/work/phrases';
+import { matching, PhraseBook } from '../../../data/work/phrases';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { RichTextEditor } from '../../../text/rich-text-editor';
+import { MarkingList } from '../list/marking-list';
 import { PhraseDialog } from './phrase-dialog';
 
 /** Milliseconds until a note is fetched: whoever only steps by fetches none. */
@@ -49,6 +50,7 @@ export class EndNote {
   readonly left = output();
   protected readonly store = inject(BookStore);
   private readonly api = inject(Api);
+  private readonly people = inject(MarkingList);
   private readonly outbox = inject(NoteOutbox);
   protected readonly phrases = inject(PhraseBook);
   private readonly statusBar = inject(StatusBar);
@@ -182,8 +184,7 @@ export class EndNote {
   }
 
   protected pick(phrase: Phrase): void {
-    const given = this.store.people().get(this.student())?.given ?? '';
-    const words = filledIn(phrase.words, given);
+    const words = this.people.phrase(phrase.words, this.student());
     const on = this.query()?.on;
     if (on === 'text') this.editor()?.putPhrase(words);
     else this.editor()?.append(words);

@@ -24,6 +24,7 @@ import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { inDecimals } from '../../../ui/text/locale';
 import { CriterionRule } from './criterion-rule';
+import { MarkingList } from '../list/marking-list';
 import { LevelEntry } from './level-entry';
 
 /** Milliseconds after the last arrow until part points are kept: a rule is moved by many small steps. */
@@ -55,6 +56,7 @@ export class Ruler {
   readonly handedIn = input.required<boolean>();
   /** After the last criterion. */
   readonly finished = output();
+  private readonly people = inject(MarkingList);
   private readonly store = inject(BookStore);
   private readonly drafts = inject(LevelDrafts);
   private readonly entry = inject(LevelEntry);
@@ -273,7 +275,7 @@ export class Ruler {
   /** Shows and keeps it. Where something stands in the place of the sum it is asked, wherever one is by then. */
   private async send(c: Criterion | null, marks: PendingLevels['marks'], sum?: 'follow' | 'keep'): Promise<boolean> {
     const at = { student: this.student(), item: this.assessment(), work: this.work() };
-    const name = this.store.people().get(at.student)?.family ?? '';
+    const name = this.people.shortName(at.student);
     const title = c?.title ?? 'the sum';
     try {
       if (await this.entry.give(at, this.drafts, marks, sum, title)) return true;
