@@ -41,6 +41,7 @@ test('names are hidden by one key, in the list, on the work and in phrases, and 
     `insert into phrase (school, id, scope, person, words) select school, 'named', 'own', id, '{given}, say how you know.' from person where login = 'aldous'`,
   );
   await page.reload();
+  await expect(page.getByRole('textbox', { name: 'End note' })).toBeVisible();
   await page.keyboard.press('v');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Reed/);
   await expect(page.getByRole('textbox', { name: 'End note' })).toBeVisible();

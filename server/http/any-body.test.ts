@@ -6,6 +6,7 @@ import { journalKinds } from '../journal-kinds';
 import { Live } from '../modules/presence';
 import { verifyJournals } from '../kernel/journal/seals';
 import { validationErrors } from './validate';
+import { HandingIn } from '../testing/hand-in';
 import { bodiesOf, ODD } from '../testing/body-arbitraries';
 import { misformattedLines } from '../testing/journal-formats';
 import { loginOf, unopened } from '../testing/open-everything';

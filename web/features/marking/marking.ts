@@ -1,5 +1,6 @@
 import {
   afterRenderEffect,
+  ApplicationRef,
   ChangeDetectionStrategy,
   Component,
   computed,
@@ -77,6 +78,7 @@ export class MarkingPage {
   protected readonly openedWords = openedWords;
   private readonly annotations = inject(BookAnnotations);
   private readonly files = inject(ReadyFiles);
+  private readonly application = inject(ApplicationRef);
   private readonly router = inject(Router);
   private readonly statusBar = inject(StatusBar);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
@@ -279,7 +281,10 @@ export class MarkingPage {
     if (act.act === 'change') return this.marks.change(act.id, act.mark, act.together);
     if (act.act === 'take-off') return this.marks.takeOff(act.id);
     this.marks.make(act.id, leaf, act.mark);
-    if (act.writes) this.work()?.board.choose(act.id, true);
+    if (!act.writes) return;
+    this.work()?.board.choose(act.id, true);
+    // Its line has the keys at once: the next letter may come any moment, and is no key of the room.
+    this.application.tick();
   }
 
   /** The work of whoever comes next is fetched and decoded before it is asked for. */
