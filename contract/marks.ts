@@ -37,7 +37,7 @@ export const WorkMarkRow = Shape({
   id: Id,
   version: Version,
   leaf: Leaf,
-  /** Null: it was taken off. */
+  /** Null: it was taken off; of those that are on it, it cannot be read any more. */
   mark: Maybe(Mark),
   by: Type.String(),
   /** The reader made it. */

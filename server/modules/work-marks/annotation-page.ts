@@ -14,9 +14,12 @@ import { annotationOf, markOf, requireSubmission, sourceOf } from './work-marks'
 export async function annotationPage(db: Db, p: MarkedPlace): Promise<AnnotationPage> {
   await requireSubmission(db, p);
   const items = (await marksOn(db, p)).flatMap((r) => {
-    const mark = r.removed ? null : markOf(r);
+    if (r.removed) return [];
+    const mark = markOf(r);
+    // What cannot be read as a mark any more leaves as it is kept.
+    if (!mark) return [JSON.parse(r.annotation) as Record<string, unknown>];
     const said = { creator: personName(r), created: r.madeAt, modified: r.changedAt };
-    return mark ? [toAnnotation(mark, { id: r.id, source: sourceOf(p, r.leaf), ...said })] : [];
+    return [toAnnotation(mark, { id: r.id, source: sourceOf(p, r.leaf), ...said })];
   });
   return {
     '@context': 'http://www.w3.org/ns/anno.jsonld',
@@ -42,29 +45,32 @@ export function bringAnnotations(
     const known = new Map((await marksOn(db, p)).map((r) => [r.id, r]));
     const brought: AnnotationsBrought = { brought: 0, same: 0, leftOut: [] };
     for (const [i, value] of all.entries()) {
+      const leaveOut = (why: string): void => void brought.leftOut.push({ number: i + 1, why });
       const read = readAnnotation(value);
-      const leaf = typeof read === 'string' ? '' : leafOf(p, submission, read.source, usual);
-      const why = typeof read === 'string' ? read : leaf === null ? 'It lies on other work.' : null;
-      if (typeof read === 'string' || leaf === null) {
-        brought.leftOut.push({ number: i + 1, why: why! });
+      if (typeof read === 'string') {
+        leaveOut(read);
+        continue;
+      }
+      const named = leafOf(p, submission, read.source, usual);
+      if (named === null) {
+        leaveOut('It lies on other work.');
         continue;
       }
       // Without an id the same words at the same place are the same mark.
-      const id = read.id || contentId(p, leaf, read.mark);
-      const [was, annotation] = [known.get(id), annotationOf(p, id, leaf, read.mark)];
-      if (was && !was.removed && was.annotation === annotation) {
-        brought.same++;
-        continue;
-      }
+      const id = read.id || contentId(p, named, read.mark);
+      const was = known.get(id);
+      const leaf = was?.leaf ?? named;
+      const annotation = annotationOf(p, id, leaf, read.mark);
       if (was && !was.removed) {
-        brought.leftOut.push({ number: i + 1, why: 'It stands otherwise here, and stays so.' });
+        if (was.annotation === annotation) brought.same++;
+        else leaveOut('It stands otherwise here, and stays so.');
         continue;
       }
       if (!was && known.size >= MOST.marks) {
-        brought.leftOut.push({ number: i + 1, why: `There are ${MOST.marks} marks on one piece of work at most.` });
+        leaveOut(`There are ${MOST.marks} marks on one piece of work at most.`);
         continue;
       }
-      await writeMark(db, p, { id, leaf: was?.leaf ?? leaf, annotation, removed: false, version: (was?.version ?? 0) + 1, writer: person }); // prettier-ignore
+      await writeMark(db, p, { id, leaf, annotation, removed: false, version: (was?.version ?? 0) + 1, writer: person }); // prettier-ignore
       known.set(id, (await markOn(db, p, id))!);
       brought.brought++;
     }

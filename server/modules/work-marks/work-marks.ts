@@ -97,8 +97,7 @@ export async function moveMarks(db: Db, from: MarkedPlace, to: MarkedPlace, pers
   const version = await holdMarkedWork(db, to, person);
   for (const row of rows) {
     const mark = markOf(row);
-    if (!mark) continue;
-    const annotation = annotationOf(to, row.id, row.leaf, mark);
+    const annotation = mark ? annotationOf(to, row.id, row.leaf, mark) : row.annotation;
     await insertMovedMark(db, to, { id: row.id, leaf: row.leaf, annotation, person: row.person, madeAt: row.madeAt });
   }
   const submission = await requireSubmission(db, to);

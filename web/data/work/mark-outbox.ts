@@ -1,11 +1,10 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { openDB, type IDBPDatabase } from 'idb';
 import { Subject } from 'rxjs';
 import { canonical } from '@core/book/canonical';
 import type { Mark, WorkMarkRow, WorkMarkWrite } from '@contract/marks';
 import { Api, ApiProblem, newOperation } from '../api';
-import { retryDelay } from '../retry-delay';
-import { signedInAgain } from '../signed-in-again';
+import { LocalStore } from './local-store';
+import { Sender, waits } from './sender';
 
 /** One piece of work that is marked on. */
 export interface MarkedPlace {
@@ -29,8 +28,6 @@ export interface UnsentMark extends MarkedPlace {
 
 /** Milliseconds that changes of one mark are gathered: words as they are typed, a mark as it is moved. */
 const GATHERED = 400;
-/** Milliseconds between two looks whether one has signed in again. */
-const SIGNED_OUT_PAUSE = 3_000;
 
 export const marksPath = (p: MarkedPlace): string => `/books/${p.book}/submissions/${p.submission}/marks`;
 const same = (a: Mark | null, b: Mark | null): boolean => canonical(a) === canonical(b);
@@ -43,12 +40,18 @@ const same = (a: Mark | null, b: Mark | null): boolean => canonical(a) === canon
 export class MarkOutbox {
   private readonly api = inject(Api);
   private readonly waiting = signal<readonly UnsentMark[]>([]);
-  private database: Promise<IDBPDatabase | null> | null = null;
-  private sending = false;
-  private failures = 0;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  /** This machine's disk keeps nothing: what is not kept yet would be lost with the page. */
-  readonly failing = signal(false);
+  private readonly disk = new LocalStore<UnsentMark>(
+    'last-tally-marks',
+    'marks',
+    'key',
+    'a mark could not be kept on this machine',
+  );
+  readonly failing = this.disk.failing;
+  private readonly sender = new Sender(
+    this.api,
+    () => this.next(),
+    (mark) => this.send(mark),
+  );
   /** Why a mark cannot be kept as it is, by its key. */
   private readonly stuck = signal<ReadonlyMap<string, string>>(new Map());
   /** A mark as the server has it now. */
@@ -58,7 +61,6 @@ export class MarkOutbox {
   readonly mine = computed(() => this.waiting().filter((u) => u.person === this.api.person()));
 
   constructor() {
-    globalThis.addEventListener?.('online', () => this.soon(0));
     globalThis.addEventListener?.('beforeunload', (event) => {
       if (this.failing() && this.count() > 0) event.preventDefault();
     });
@@ -71,11 +73,11 @@ export class MarkOutbox {
 
   /** Takes up what was left on this machine by whoever is signed in. */
   async open(): Promise<void> {
-    const kept = (await this.ask((db) => db.getAll('marks'))) as UnsentMark[] | undefined;
+    const kept = await this.disk.all();
     const known = new Set(this.waiting().map((u) => u.key));
-    const left = (kept ?? []).filter((u) => !known.has(u.key));
+    const left = kept.filter((u) => !known.has(u.key));
     if (left.length > 0) this.waiting.update((all) => [...left, ...all]);
-    this.soon(0);
+    this.sender.soon(0);
   }
 
   /** What is not kept yet on one piece of work. */
@@ -93,7 +95,7 @@ export class MarkOutbox {
     const next: UnsentMark = { ...(was ?? { ...p, key, person, id: m.id, leaf: m.leaf, version: m.version }), mark: m.mark }; // prettier-ignore
     this.stuck.update((all) => new Map([...all].filter(([k]) => k !== key)));
     this.hold(next);
-    this.soon(GATHERED);
+    this.sender.soon(GATHERED);
   }
 
   count(): number {
@@ -107,34 +109,12 @@ export class MarkOutbox {
 
   private hold(u: UnsentMark): void {
     this.waiting.update((all) => (all.some((x) => x.key === u.key) ? all.map((x) => (x.key === u.key ? u : x)) : [...all, u])); // prettier-ignore
-    void this.ask((db) => db.put('marks', u));
+    void this.disk.put(u);
   }
 
   private async forget(u: UnsentMark): Promise<void> {
     this.waiting.update((all) => all.filter((x) => x.key !== u.key));
-    await this.ask((db) => db.delete('marks', u.key));
-  }
-
-  private soon(milliseconds: number): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.sendAll(), milliseconds);
-  }
-
-  private async sendAll(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    try {
-      for (let next = this.next(); next; next = this.next()) await this.send(next);
-      this.failures = 0;
-    } catch (error) {
-      const problem = error instanceof ApiProblem ? error : null;
-      const signedOut = problem?.code === 'not-signed-in' || problem?.code === 'not-genuine';
-      // Signed in again in any window, it goes on by itself.
-      if (signedOut) await signedInAgain(this.api, this.api.person());
-      this.soon(signedOut ? SIGNED_OUT_PAUSE : retryDelay(this.failures++));
-    } finally {
-      this.sending = false;
-    }
+    await this.disk.remove([u]);
   }
 
   private next(): UnsentMark | undefined {
@@ -153,7 +133,7 @@ export class MarkOutbox {
       this.kept.next({ place, row });
     } catch (error) {
       const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
-      if (problem.isTransient || problem.code === 'not-signed-in' || problem.code === 'not-genuine') throw problem;
+      if (waits(problem)) throw problem;
       if (problem.code === 'stale')
         return this.cross(u, place, (problem.now as WorkMarkRow | null | undefined) ?? null);
       // It stays here, and goes when it was changed.
@@ -187,24 +167,5 @@ export class MarkOutbox {
     const as = newOperation();
     this.put(place, { id: as, leaf: u.leaf, mark: now.mark, version: 0 });
     this.crossed.next({ id, as, words: `${by} changed this mark meanwhile: both stand now, yours beside theirs.` });
-  }
-
-  /** A disk that fails costs nothing but its own help. */
-  private async ask<T>(work: (db: IDBPDatabase) => Promise<T>): Promise<T | undefined> {
-    try {
-      this.database ??= openDB('last-tally-marks', 1, {
-        upgrade: (db) => void db.createObjectStore('marks', { keyPath: 'key' }),
-        terminated: () => (this.database = null),
-      });
-      const db = await this.database;
-      const done = db ? await work(db) : undefined;
-      this.failing.set(false);
-      return done;
-    } catch (error) {
-      this.database = null;
-      this.failing.set(true);
-      console.error('a mark could not be kept on this machine', error);
-      return undefined;
-    }
   }
 }

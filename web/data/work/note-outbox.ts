@@ -1,10 +1,9 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { openDB, type IDBPDatabase } from 'idb';
 import { Subject } from 'rxjs';
 import type { EndNoteMerged } from '@contract/feedback';
 import { Api, ApiProblem, newOperation } from '../api';
-import { retryDelay } from '../retry-delay';
-import { signedInAgain } from '../signed-in-again';
+import { LocalStore } from './local-store';
+import { Sender, waits } from './sender';
 
 /** Where an end note stands. */
 export interface NotePlace {
@@ -26,8 +25,6 @@ export const noteKey = (p: NotePlace): string => `${p.book} ${p.assessment} ${p.
 export const notePath = (p: NotePlace): string => `/books/${p.book}/end-notes/${p.assessment}/${p.enrolment}/${p.work}`;
 /** Milliseconds that what is typed is gathered before it is sent. */
 const GATHERED = 400;
-/** Milliseconds between two looks whether one has signed in again. */
-const SIGNED_OUT_PAUSE = 3_000;
 /** The state vector of a document that has nothing. */
 const NOTHING = new Uint8Array([0]);
 
@@ -47,13 +44,19 @@ export const fromBase64 = (text: string): Uint8Array<ArrayBuffer> =>
 export class NoteOutbox {
   private readonly api = inject(Api);
   private readonly pieces = signal<readonly UnsentPiece[]>([]);
-  private database: Promise<IDBPDatabase | null> | null = null;
+  private readonly disk = new LocalStore<UnsentPiece>(
+    'last-tally-notes',
+    'pieces',
+    'id',
+    'what was typed could not be kept on this machine',
+  );
+  private readonly sender = new Sender(
+    this.api,
+    () => this.next(),
+    (pieces) => this.send(pieces),
+  );
   private readonly vectors = new Map<string, () => Uint8Array>();
-  private sending = false;
-  private failures = 0;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  /** This machine's disk keeps nothing: what is not merged yet would be lost with the page. */
-  readonly failing = signal(false);
+  readonly failing = this.disk.failing;
   private readonly stuck = signal<ReadonlyMap<string, string>>(new Map());
   /** What the server has that a page lacks. */
   readonly merged = new Subject<{ place: NotePlace; lacks: Uint8Array }>();
@@ -63,7 +66,6 @@ export class NoteOutbox {
   );
 
   constructor() {
-    globalThis.addEventListener?.('online', () => this.soon(0));
     globalThis.addEventListener?.('beforeunload', (event) => {
       if (this.failing() && this.unkept().size > 0) event.preventDefault();
     });
@@ -76,11 +78,11 @@ export class NoteOutbox {
 
   /** Takes up what was left on this machine by whoever is signed in. */
   async open(): Promise<void> {
-    const kept = (await this.ask((db) => db.getAll('pieces'))) as UnsentPiece[] | undefined;
+    const kept = await this.disk.all();
     const known = new Set(this.pieces().map((p) => p.id));
-    const left = (kept ?? []).filter((p) => !known.has(p.id));
+    const left = kept.filter((p) => !known.has(p.id));
     if (left.length > 0) this.pieces.update((all) => [...left, ...all]);
-    this.soon(0);
+    this.sender.soon(0);
   }
 
   /** What was typed of a note and is not merged yet, in its order. */
@@ -92,9 +94,9 @@ export class NoteOutbox {
   put(place: NotePlace, update: Uint8Array): void {
     const piece = { id: newOperation(), person: this.api.person(), place, update: new Uint8Array(update) };
     this.pieces.update((all) => [...all, piece]);
-    void this.ask((db) => db.put('pieces', piece));
+    void this.disk.put(piece);
     this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
-    this.soon(GATHERED);
+    this.sender.soon(GATHERED);
   }
 
   /** A page has this note open: it says what it has, so that it is told what it lacks. Gives how that ends. */
@@ -112,29 +114,7 @@ export class NoteOutbox {
     const person = this.api.person();
     const gone = this.pieces().filter((p) => p.person === person);
     this.pieces.update((all) => all.filter((p) => p.person !== person));
-    await this.forget(gone);
-  }
-
-  private soon(milliseconds: number): void {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.sendAll(), milliseconds);
-  }
-
-  private async sendAll(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    try {
-      for (let next = this.next(); next; next = this.next()) await this.send(next);
-      this.failures = 0;
-    } catch (error) {
-      const problem = error instanceof ApiProblem ? error : null;
-      const signedOut = problem?.code === 'not-signed-in' || problem?.code === 'not-genuine';
-      // Signed in again in any window, it goes on by itself.
-      if (signedOut) await signedInAgain(this.api, this.api.person());
-      this.soon(signedOut ? SIGNED_OUT_PAUSE : retryDelay(this.failures++));
-    } finally {
-      this.sending = false;
-    }
+    await this.disk.remove(gone);
   }
 
   /** A note whose turn it is, with its pieces. */
@@ -156,40 +136,13 @@ export class NoteOutbox {
       this.merged.next({ place, lacks: fromBase64(lacks) });
     } catch (error) {
       const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
-      const waits = problem.isTransient || problem.code === 'not-signed-in' || problem.code === 'not-genuine';
-      if (waits) throw problem;
+      if (waits(problem)) throw problem;
       // It stays here, and goes with what is typed at next: shortened, it may be kept.
       this.stuck.update((all) => new Map(all).set(key, problem.detail));
       return;
     }
     const sent = new Set(pieces.map((p) => p.id));
     this.pieces.update((all) => all.filter((p) => !sent.has(p.id)));
-    await this.forget(pieces);
-  }
-
-  private async forget(pieces: readonly UnsentPiece[]): Promise<void> {
-    await this.ask(async (db) => {
-      const tx = db.transaction('pieces', 'readwrite');
-      await Promise.all([...pieces.map((p) => tx.store.delete(p.id)), tx.done]);
-    });
-  }
-
-  /** A disk that fails costs nothing but its own help. */
-  private async ask<T>(work: (db: IDBPDatabase) => Promise<T>): Promise<T | undefined> {
-    try {
-      this.database ??= openDB('last-tally-notes', 1, {
-        upgrade: (db) => void db.createObjectStore('pieces', { keyPath: 'id' }),
-        terminated: () => (this.database = null),
-      });
-      const db = await this.database;
-      const done = db ? await work(db) : undefined;
-      this.failing.set(false);
-      return done;
-    } catch (error) {
-      this.database = null;
-      this.failing.set(true);
-      console.error('what was typed could not be kept on this machine', error);
-      return undefined;
-    }
+    await this.disk.remove(pieces);
   }
 }

@@ -50,6 +50,8 @@ export class WorkMarks {
   private readonly known = computed(() => (this.rows().of === this.of() ? this.rows().rows : null));
   readonly isThere = computed(() => this.known() !== null);
   readonly problem = signal('');
+  /** Marks that are on the work and cannot be read any more. */
+  readonly faulty = computed(() => [...(this.known()?.values() ?? [])].filter((r) => r.mark === null).length);
   readonly refusal = computed(() => (this.place() ? this.outbox.refusal(this.place()!) : ''));
   readonly failing = computed(() => this.outbox.failing() && this.unsent().length > 0);
   private readonly unsent = computed(() => (this.place() ? this.outbox.unsent(this.place()!) : []));

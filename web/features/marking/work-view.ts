@@ -71,7 +71,6 @@ export function leavesOf(book: string, s: Submission): Leaf[] {
     '(document:pointerup)': 'release()',
     '(document:pointercancel)': 'release()',
     '[class.tool]': 'board.tool() !== null',
-    '[attr.data-tool]': 'board.tool()',
   },
   templateUrl: './work-view.html',
   styleUrl: './work-view.css',

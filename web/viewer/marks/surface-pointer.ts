@@ -1,4 +1,12 @@
-import { movedMark, type Box, type Point, type Surface, type WorkMark } from '@core/marks/work-mark';
+import {
+  MOST,
+  movedMark,
+  type Box,
+  type Point,
+  type StrokePoint,
+  type Surface,
+  type WorkMark,
+} from '@core/marks/work-mark';
 import type { MarkBoard } from './mark-board';
 import { PenCanvas } from './pen-canvas';
 import { strokePoint, toSurface, type Plane } from './plane';
@@ -141,11 +149,16 @@ export class SurfacePointer {
 
   /** Lines that follow each other soon are one mark, as the letters of a word are. */
   private keepStroke(pen: PenCanvas, surface: Surface): void {
-    const stroke = [...pen.stroke];
+    // What is longer than a mark can be goes on in another.
+    for (let at = 0; at === 0 || at < pen.stroke.length - 1; at += MOST.points - 1)
+      this.keepPart(pen.stroke.slice(at, at + MOST.points), surface);
+  }
+
+  private keepPart(stroke: StrokePoint[], surface: Surface): void {
     const { last } = this;
     const now = performance.now();
     const before = this.board.marks().find((m) => m.id === last?.id)?.mark;
-    if (last && before?.strokes && this.goesOn(before, surface, now - last.at)) {
+    if (last && before?.strokes && this.goesOn(before, stroke, surface, now - last.at)) {
       this.board.change(last.id, { ...before, strokes: [...before.strokes, stroke] });
       this.last = { id: last.id, at: now };
       return;
@@ -154,7 +167,9 @@ export class SurfacePointer {
     this.last = { id, at: now };
   }
 
-  private goesOn(before: WorkMark, surface: Surface, after: number): boolean {
+  private goesOn(before: WorkMark, stroke: StrokePoint[], surface: Surface, after: number): boolean {
+    const points = before.strokes!.reduce((n, s) => n + s.length, stroke.length);
+    if (points > MOST.points) return false;
     const here = before.surface.on === surface.on && before.surface.index === surface.index;
     return here && after < TOGETHER && before.ink === this.board.ink() && before.strokes!.length < MOST_TOGETHER;
   }

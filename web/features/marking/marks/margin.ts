@@ -21,9 +21,9 @@ import { MarkOutbox } from '../../../data/work/mark-outbox';
 import { WorkMarks } from '../../../data/work/work-marks';
 import type { BoardMark } from '../../../viewer/marks/board-mark';
 import type { MarkTool } from '../../../viewer/marks/mark-board';
-import { markLabel } from '../../../viewer/marks/mark-label';
 import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';
+import { Counted, Form } from '../../../ui/text/counted';
 import type { WorkView } from '../work-view';
 import { MarginNote } from './margin-note';
 import { stackNotes } from '../../../viewer/marks/stack-notes';
@@ -32,7 +32,7 @@ import { stackNotes } from '../../../viewer/marks/stack-notes';
 @Component({
   selector: 'lt-margin',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MarginNote],
+  imports: [Counted, Form, MarginNote],
   templateUrl: './margin.html',
   styleUrl: './margin.css',
   host: { role: 'group', 'aria-label': 'Margin', '(wheel)': 'view().scrollBy($event.deltaY)' },
@@ -141,8 +141,6 @@ export class Margin {
   protected kept(m: BoardMark): boolean {
     return this.marks.find(m.id)?.kept !== false;
   }
-
-  protected readonly label = markLabel;
 
   protected use(tool: MarkTool): void {
     this.board().tool.update((was) => (was === tool ? null : tool));

@@ -15,8 +15,7 @@ export async function marksSheet(source: CopySource, drawWords: DrawWords): Prom
   const all = [source.name, '', ...source.marks.map((m) => `${placeOf(m)}${markLabel(m)}`)];
   let page = document.addPage([595, 842]);
   let y = 790;
-  for (const words of all) {
-    const lines = wrap(words, fits);
+  for (const lines of all.flatMap((words) => pieces(wrap(words, fits)))) {
     if (y - lines.length * size * 1.4 < 50) {
       page = document.addPage([595, 842]);
       y = 790;
@@ -35,6 +34,15 @@ export async function marksSheet(source: CopySource, drawWords: DrawWords): Prom
     y -= 6;
   }
   return document.save();
+}
+
+/** Lines of one piece of words, so that each piece fits a page. */
+const MOST_LINES = 40;
+
+function pieces(lines: string[]): string[][] {
+  return Array.from({ length: Math.ceil(lines.length / MOST_LINES) }, (_, i) =>
+    lines.slice(i * MOST_LINES, (i + 1) * MOST_LINES),
+  );
 }
 
 const placeOf = ({ mark: { surface: s } }: BoardMark): string => (s.on === 'page' ? `Page ${s.index + 1}. ` : '');
