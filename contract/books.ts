@@ -46,6 +46,8 @@ export const BookPage = Shape({
       /** Work is handed in through the application. */
       takesWork: Type.Boolean(),
       counts: Type.Boolean(),
+      /** It is marked by a rubric. */
+      rubric: Type.Boolean(),
       version: Version,
     }),
   ),

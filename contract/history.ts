@@ -26,6 +26,7 @@ export const JournalKind = Choice(
   'rubric',
   'levels',
   'feedback',
+  'feedback-attachment',
   'marks',
 );
 export type JournalKind = Static<typeof JournalKind>;

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { RichText as RichTextValue } from '@core/text/rich-text';
-import { Id, Maybe, Operation, Shape, Version, type Static } from './wire';
+import { fileProperties, Id, Maybe, Operation, Shape, Version, type Static } from './wire';
 
 /**
  * Text with formatting, in the form of core/text/rich-text: what is within is looked at by the server, which takes nothing
@@ -13,13 +13,7 @@ export type RichText = RichTextValue;
 
 /** A file that goes with an assessment: to be read, or a worksheet of which every student takes a copy of their own. */
 export const Handout = Shape({
-  id: Id,
-  name: Type.String(),
-  bytes: Version,
-  received: Version,
-  upload: Id,
-  sha256: Maybe(Type.String()),
-  mediaType: Maybe(Type.String()),
+  ...fileProperties,
   worksheet: Type.Boolean(),
 });
 export type Handout = Static<typeof Handout>;

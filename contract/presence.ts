@@ -1,6 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
 import { Id, Maybe, Operation, Shape, Version, type Static } from './wire';
+import { OpenedBy } from './submissions';
 import { StaffNote } from './annotations';
 import { JournalKind } from './history';
 /** PUT /books/{book}/place: where the person's cursor is. */
@@ -16,14 +17,16 @@ export const PersonHere = Shape({
 export type PersonHere = Static<typeof PersonHere>;
 
 const told = { book: Id };
+/** Of one, or '*': a file that is given to everybody. */
+const OneOrAll = Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' });
 
 /**
  * What GET /events sends, as server-sent events: what others change in the books that its page follows, each with its
  * book. `hello` first; `cells` and `remarks` carry what is kept now, each with who changed it last (empty: the person
  * themselves); `beside` says what changed beside the sheet, which stays as it is; `marking`, whose
  * work was given something; `feedback`, in whose note somebody
- * wrote; `book`, that it is to be loaded anew;
- * `people` is everybody else who is here; `gone`, that the book is not theirs to follow.
+ * wrote or to whom a file was given; `book`, that it is to be loaded anew;
+ * `opened`, who of the staff opened work or looked it through; `people` is everybody else who is here; `gone`, that the book is not theirs to follow.
  */
 export const LiveEvent = Type.Union([
   Shape({ kind: Type.Literal('hello'), ...told, connection: Type.String(), seq: Version }),
@@ -42,8 +45,9 @@ export const LiveEvent = Type.Union([
     seq: Version,
     places: Type.Array(Shape({ assessment: Id, enrolment: Id })),
   }),
-  Shape({ kind: Type.Literal('feedback'), ...told, assessment: Id, enrolment: Id, work: Id }),
+  Shape({ kind: Type.Literal('feedback'), ...told, assessment: Id, enrolment: OneOrAll, work: OneOrAll }),
   Shape({ kind: Type.Literal('marks'), ...told, assessment: Id, enrolment: Id, work: Id }),
+  Shape({ kind: Type.Literal('opened'), ...told, assessment: Id, enrolment: Id, work: Id, ...OpenedBy.properties }),
   Shape({ kind: Type.Literal('book'), ...told, seq: Version, what: Type.Array(JournalKind) }),
   Shape({ kind: Type.Literal('people'), ...told, people: Type.Array(PersonHere) }),
   Shape({ kind: Type.Literal('gone'), ...told }),

@@ -2,7 +2,19 @@ import { Type } from '@sinclair/typebox';
 import { FILE_KINDS } from '@core/work/file-kinds';
 import { Handout, RichText } from './instructions';
 import { LineSchema } from './overview';
-import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+import {
+  Amount,
+  Choice,
+  fileProperties,
+  Id,
+  Maybe,
+  Moment,
+  Operation,
+  Shape,
+  Title,
+  Version,
+  type Static,
+} from './wire';
 
 /** In which ways work is handed in through the application. */
 export const HandInKind = Choice('files', 'text', 'link');
@@ -38,15 +50,7 @@ export type WorkSettings = Static<typeof WorkSettings>;
 export const SubmissionState = Choice('begun', 'handed-in', 'taken-back', 'moved');
 
 export const SubmissionFile = Shape({
-  id: Id,
-  name: Type.String(),
-  bytes: Version,
-  /** Bytes that are here. */
-  received: Version,
-  upload: Id,
-  /** Once all of it is here, with its hash. */
-  sha256: Maybe(Type.String()),
-  mediaType: Maybe(Type.String()),
+  ...fileProperties,
   /** What is odd about it, in a sentence. */
   odd: Maybe(Type.String()),
   /** It is of no kind that is taken. */
@@ -174,6 +178,13 @@ export type TakeBackWrite = Static<typeof TakeBackWrite>;
 export const HandedIn = Shape({ submission: Submission });
 export type HandedIn = Static<typeof HandedIn>;
 
+/** One of the staff who opened what was handed in last, by name, the asker as "you"; `through`: looked through to its end. */
+export const OpenedBy = Shape({ by: Type.String(), through: Type.Boolean() });
+export type OpenedBy = Static<typeof OpenedBy>;
+
+/** POST /books/{book}/submissions/{submission}/opened. */
+export const SubmissionOpened = Shape({ through: Type.Optional(Type.Boolean()) });
+
 /** GET /books/{book}/assessments/{assessment}/arrivals: every student, with what came. */
 export const Arrivals = Shape({
   asOf: Moment,
@@ -188,8 +199,7 @@ export const Arrivals = Shape({
       /** It was given back to them until then, and nothing came since. */
       openAgain: Maybe(Moment),
       submissions: Type.Array(Submission),
-      /** Of the staff those who opened what was handed in last, by name; the asker as "you". */
-      openedBy: Type.Array(Type.String()),
+      openedBy: Type.Array(OpenedBy),
       /** What the rule takes for lateness of the last attempt, in words; '' where nothing. */
       late: Type.String(),
     }),

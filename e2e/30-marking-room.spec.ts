@@ -221,31 +221,31 @@ test('the plain sheet takes scores down a list, in the words of the ledger', asy
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}${ROOM}`);
   await page.getByRole('link', { name: 'plain sheet' }).click();
-  await page.getByLabel('Achterberg, Ruben').fill('12,5');
+  await page.getByLabel('Achterberg, Ruben', { exact: true }).fill('12,5');
   await page.keyboard.press('Enter');
-  await expect(page.getByLabel('Balogun, Temi')).toBeFocused();
+  await expect(page.getByLabel('Balogun, Temi', { exact: true })).toBeFocused();
   await page.keyboard.type('85%');
   await page.keyboard.press('Enter');
-  await expect(page.getByLabel('Balogun, Temi')).toHaveValue('17');
+  await expect(page.getByLabel('Balogun, Temi', { exact: true })).toHaveValue('17');
   // A state is completed as it is typed.
-  await page.getByLabel('Marchetti, Gaia').focus();
+  await page.getByLabel('Marchetti, Gaia', { exact: true }).focus();
   await page.keyboard.type('ex');
-  await expect(page.getByLabel('Marchetti, Gaia')).toHaveValue('excused');
+  await expect(page.getByLabel('Marchetti, Gaia', { exact: true })).toHaveValue('excused');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('listitem').filter({ hasText: 'Marchetti' })).toContainText('excused');
   // More than full is asked of each, though the same was said yes to of another.
   for (const name of ['Dacosta, Nuno', 'Eklund, Signe']) {
-    await page.getByLabel(name).fill('21');
+    await page.getByLabel(name, { exact: true }).fill('21');
     await page.keyboard.press('Enter');
     await expect(page.getByText('21 is more than the 20 possible')).toHaveCount(1);
-    await expect(page.getByLabel(name)).toBeFocused();
+    await expect(page.getByLabel(name, { exact: true })).toBeFocused();
     await page.keyboard.press('Enter');
     await expect(page.getByText('21 is more than the 20 possible')).toHaveCount(0);
   }
-  await page.getByLabel('Nakatani, Ren').fill('many');
-  await page.getByLabel('Okonjo, Adaeze').focus();
+  await page.getByLabel('Nakatani, Ren', { exact: true }).fill('many');
+  await page.getByLabel('Okonjo, Adaeze', { exact: true }).focus();
   await expect(page.getByText('“many” is not a score')).toBeVisible();
-  await expect(page.getByLabel('Nakatani, Ren')).toHaveValue('many');
+  await expect(page.getByLabel('Nakatani, Ren', { exact: true })).toHaveValue('many');
   await expect.poll(() => kept(tally, 'Achterberg')).toEqual([{ score: '12.5', on_time: false }]);
   await expect.poll(() => kept(tally, 'Balogun')).toEqual([{ score: '17', on_time: false }]);
   expect(await accessibilityFaults(page)).toEqual([]);

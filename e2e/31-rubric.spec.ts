@@ -267,6 +267,60 @@ test('a rubric changed half-way shows whose score moves, moves them, and leads t
   await expect(page.getByText('21 of 21 listed')).toBeVisible();
 });
 
+test('criteria stand as columns of the ledger, follow what is given, have their numbers and go out in the file', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  await tally.rows(
+    `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
+    [WETLAND],
+  );
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}/book/${WETLAND}/ledger?assessment=soil-pit`);
+  const heads = page.getByRole('columnheader');
+  await expect(heads.filter({ hasText: 'Soil pit' })).toBeVisible();
+  await page.getByRole('button', { name: 'columns' }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'with its criteria' }).click();
+  await expect(heads.filter({ hasText: 'Profile drawing' })).toContainText('of 6');
+  await expect(page).toHaveURL(/criteria=soil-pit/);
+  expect(await accessibilityFaults(page)).toEqual([]);
+  // Read here, given in the marking room: a figure says so, Enter leads there.
+  const { levels } = await kept(tally, 'Eklund');
+  const row = page.getByRole('row').filter({ hasText: 'Eklund' });
+  const given = row.getByRole('gridcell', { name: new RegExp(`^${levels['drawing']}(\\.0)? of 6`) });
+  await given.click();
+  await page.keyboard.press('3');
+  await expect(page.getByText('Levels are given in the marking room: Enter opens it there.')).toBeVisible();
+  await page.getByRole('button', { name: 'column', exact: true }).click();
+  const slip = page.getByRole('complementary', { name: 'Beside the cell' });
+  await expect(slip.getByRole('heading', { name: 'Profile drawing' })).toBeVisible();
+  await expect(slip.getByRole('row').filter({ hasText: 'mean' })).toContainText('%');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    (async () => {
+      await page.getByRole('grid').focus();
+      await page.keyboard.press('ArrowLeft');
+      await page.keyboard.press('/');
+      await page.keyboard.type('save');
+      await page.keyboard.press('Enter');
+    })(),
+  ]);
+  const [, head] = (await readFile(await file.path(), 'utf8')).split('\r\n');
+  expect(head).toContain('Soil pit (of 20),Soil pit: Profile drawing (of 6),Soil pit: Field measures (of 6)');
+  // What somebody else gives meanwhile comes by itself.
+  const other = await (await browser.newContext()).newPage();
+  await tally.letIn(other, 'quigg');
+  await other.goto(`${tally.address}/book/${WETLAND}/marking/soil-pit`);
+  await other.getByRole('button', { name: /^Kilbride/ }).click();
+  await expect(name(other)).toContainText('Kilbride');
+  await other.getByRole('group', { name: 'Rubric' }).waitFor();
+  await other.locator('body').press('4');
+  const kilbride = page.getByRole('row').filter({ hasText: 'Kilbride' });
+  await expect(kilbride.getByRole('gridcell', { name: /^6\.0 of 6/ })).toBeVisible();
+  await other.context().close();
+});
+
 test('a rubric is pasted from a table, saved and taken from a file, copied, and taken off', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments/texture/rubric`);

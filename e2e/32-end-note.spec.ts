@@ -44,6 +44,49 @@ test('a note is written, formatted, kept as it is made, and stays with its work'
   expect(await tally.rows(`select count(*)::int as notes from end_note where book = $1`, [WETLAND])).toEqual([{ notes: 1 }]); // prettier-ignore
 });
 
+test('what is dictated goes on with the note, where the browser understands it on the device itself', async ({
+  page,
+  tally,
+}) => {
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}${ROOM}`);
+  await expect(note(page)).toBeVisible();
+  const dictate = page.getByRole('button', { name: 'dictate' });
+  await expect(dictate).toBeHidden();
+  // This machine's browser has no recognition of its own: one that says what the test says stands in for it.
+  await page.addInitScript(() => {
+    class Recognition extends EventTarget {
+      static available = (options: { processLocally: boolean }) =>
+        Promise.resolve(options.processLocally ? 'available' : 'unavailable');
+      get processLocally(): boolean {
+        return true;
+      }
+      set processLocally(_: boolean) {
+        Object.assign(globalThis, { spoken: this });
+      }
+      start(): void {}
+      stop(): void {
+        this.dispatchEvent(new Event('end'));
+      }
+    }
+    Object.assign(globalThis, { SpeechRecognition: Recognition });
+  });
+  await page.reload();
+  await note(page).pressSequentially('Clear drawing.');
+  await dictate.click();
+  await page.evaluate(() => {
+    const results = [Object.assign([{ transcript: 'Say how you know.' }], { isFinal: true })];
+    const event = Object.assign(new Event('result'), { resultIndex: 0, results });
+    (globalThis as unknown as { spoken: EventTarget }).spoken.dispatchEvent(event);
+  });
+  await expect(note(page)).toHaveText('Clear drawing. Say how you know.');
+  await page.getByRole('button', { name: 'stop dictating' }).click();
+  await expect(dictate).toBeVisible();
+  await expect(kept(page)).toBeHidden();
+  await page.reload();
+  await expect(note(page)).toHaveText('Clear drawing. Say how you know.');
+});
+
 test('two who write in one note see each other’s words at once, and every word stays', async ({
   page,
   tally,
@@ -144,3 +187,81 @@ test('a sentence becomes a phrase, is offered as one types, changed in one place
   await dialog.getByRole('button', { name: 'take out' }).first().click();
   await expect(dialog.getByLabel('Words')).toHaveCount(1);
 });
+
+test('a phrase that is changed half-way leads through just those notes that have its former words', async ({
+  page,
+  tally,
+}) => {
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}${ROOM}`);
+  const phrase = 'Give the hand-texture result, {given}.';
+  const as = await tally.as('aldous');
+  await as('PUT', `/books/${WETLAND}/phrases/texture`, { version: 0, scope: 'own', words: phrase });
+  await page.reload();
+  for (const student of ['Ibekwe', 'Jansky']) {
+    await page.getByRole('button', { name: new RegExp(`^${student}`) }).click();
+    await expect(note(page)).toBeVisible();
+    await line(page).fill('/hand');
+    await page.keyboard.press('Enter');
+    await expect(note(page)).toContainText('Give the hand-texture result,');
+    await expect(kept(page)).toBeHidden();
+  }
+  await page.getByRole('button', { name: 'phrases' }).click();
+  const all = page.getByRole('dialog').getByRole('textbox', { name: 'Words', exact: true });
+  await expect(all.first()).toBeVisible();
+  const at = await all.evaluateAll((boxes, of) => boxes.findIndex((b) => (b as HTMLTextAreaElement).value === of), phrase); // prettier-ignore
+  const words = all.nth(at);
+  await words.fill('Say which hand-texture you found, {given}.');
+  await words.blur();
+  await expect(page.getByRole('dialog')).toContainText('2 students have the former words here');
+  await page.getByRole('button', { name: 'go through them' }).click();
+  await expect(page.getByText('2 of 21 listed')).toBeVisible();
+  await expect(page.getByText('“Give the hand-texture result, Petra.” is now')).toBeVisible();
+  await page.getByRole('button', { name: 'put the new words in' }).click();
+  await expect(note(page)).toHaveText('Say which hand-texture you found, Petra.');
+  await expect(page.getByRole('button', { name: 'put the new words in' })).toBeHidden();
+  await page.getByRole('button', { name: /^Ibekwe/ }).click();
+  await page.getByRole('button', { name: 'put the new words in' }).click();
+  await expect(note(page)).toHaveText('Say which hand-texture you found, Chidi.');
+  await page.getByRole('button', { name: 'show everybody' }).first().click();
+  await expect(page.getByText('21 of 21 listed')).toBeVisible();
+});
+
+test(
+  'short comments go down the plain sheet after the scores, over a dead line too',
+  { tag: '@line-cut' },
+  async ({ page, tally }) => {
+    await tally.letIn(page, 'aldous');
+    await page.goto(`${tally.address}${ROOM}/sheet`);
+    const score = (name: string) => page.getByLabel(name, { exact: true });
+    const comment = (name: string) => page.getByLabel(`Comment for ${name}`);
+    await score('Achterberg, Ruben').fill('12');
+    await page.keyboard.press('Tab');
+    await expect(comment('Achterberg, Ruben')).toBeFocused();
+    await page.keyboard.type('Held up well.');
+    await page.keyboard.press('Enter');
+    await expect(score('Balogun, Temi')).toBeFocused();
+    const row = (name: string) => page.getByRole('listitem').filter({ hasText: name });
+    await expect(row('Achterberg')).toContainText('Held up well.');
+    await comment('Balogun, Temi').focus();
+    await page.keyboard.press('ArrowUp');
+    await expect(comment('Achterberg, Ruben')).toBeFocused();
+    // Another line stands below what is there.
+    await comment('Achterberg, Ruben').fill('Name the horizons.');
+    await page.keyboard.press('Enter');
+    await expect(row('Achterberg')).toContainText('Held up well. Name the horizons.');
+    await page.context().setOffline(true);
+    await comment('Balogun, Temi').fill('Well argued.');
+    await page.keyboard.press('Enter');
+    await expect(row('Balogun')).toContainText('Well argued.');
+    await page.context().setOffline(false);
+    const notes = () => tally.rows<{ n: number }>('select count(*)::int as n from end_note where version > 0');
+    await expect.poll(async () => (await notes())[0]!.n).toBeGreaterThanOrEqual(2);
+    await page.reload();
+    await expect(row('Balogun')).toContainText('Well argued.');
+    expect(await accessibilityFaults(page)).toEqual([]);
+    await page.goto(`${tally.address}${ROOM}`);
+    await page.getByRole('button', { name: /^Achterberg/ }).click();
+    await expect(note(page).locator('p')).toHaveText(['Held up well.', 'Name the horizons.']);
+  },
+);

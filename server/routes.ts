@@ -63,7 +63,7 @@ export function allRoutes(
     ...submissionsRoutes(files, failed),
     ...instructionRoutes(files),
     ...markingRoutes,
-    ...feedbackRoutes,
+    ...feedbackRoutes(files),
     ...workMarkRoutes,
     ...threadRoutes,
     ...letterRoutes,

@@ -16,6 +16,19 @@ export const Amount = Type.Number({ minimum: 0, maximum: 1_000_000_000, 'x-decim
 export const Operation = Type.String({ pattern: '^[A-Za-z0-9-]{8,64}$' });
 export const Reason = Type.String({ maxLength: 500 });
 
+/** What is told of every file that is on its way or there. To be spread into the shape of one. */
+export const fileProperties = {
+  id: Id,
+  name: Type.String(),
+  bytes: Version,
+  /** Bytes that are here. */
+  received: Version,
+  upload: Id,
+  /** Once all of it is here, with its hash. */
+  sha256: Maybe(Type.String()),
+  mediaType: Maybe(Type.String()),
+};
+
 export type { Static, TSchema };
 
 export const Made = Shape({ made: Version });

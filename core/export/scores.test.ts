@@ -9,9 +9,9 @@ const file = (more: Partial<ScoresFile> = {}): ScoresFile => ({
   asOf: '24 Nov 2026 12:00',
   asMarked: false,
   inAll: 2,
-  assessments: [
-    { title: 'Moss', points: 20 },
-    { title: 'Reed', points: 10 },
+  columns: [
+    { title: 'Moss (of 20)', isCriterion: false },
+    { title: 'Reed (of 10)', isCriterion: false },
   ],
   students: [
     {
@@ -30,10 +30,19 @@ describe('scores as a file', () => {
       'N1,Adler,Ada,North,17.5,missing,58.3,C',
       '',
     ]);
-    const one = file({ assessments: [{ title: 'Moss', points: 20 }], inAll: 1, asMarked: true });
+    const one = file({ columns: [{ title: 'Moss (of 20)', isCriterion: false }], inAll: 1, asMarked: true });
     one.students[0]!.cells = ['17.5'];
     expect(scoresCsv(one)).toContain('1 assessment, all 1 student, as marked, before lateness and caps');
     expect(scoresCsv(one)).toContain('N1,Adler,Ada,North,17.5\r\n');
+  });
+
+  it('have criteria after their assessment, which are none themselves', () => {
+    const columns = [...file().columns, { title: 'Reed: Depth (of 4)', isCriterion: true }];
+    const students = [{ ...file().students[0]!, cells: ['17.5', 'missing', 'left out'] }];
+    const [says, head, row] = scoresCsv(file({ columns, students })).split('\r\n');
+    expect(says).toContain(': 2 assessments,');
+    expect(head).toContain('Reed (of 10),Reed: Depth (of 4),Percent');
+    expect(row).toContain('missing,left out,58.3');
   });
 
   it('bring every name and title back as it was, and run nowhere as a formula', () => {
@@ -43,7 +52,7 @@ describe('scores as a file', () => {
       fc.property(text.filter(tidy), text.filter(tidy), (family, title) => {
         const out = scoresCsv(
           file({
-            assessments: [{ title, points: 5 }],
+            columns: [{ title: `${title} (of 5)`, isCriterion: false }],
             students: [{ ...file().students[0]!, family, cells: ['4'] }],
           }),
         );
@@ -54,6 +63,14 @@ describe('scores as a file', () => {
           for (const cell of line.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/))
             expect(/^"?\s*[=+@\t]/.test(cell) || /^"?\s*-(?!\d+(\.\d+)?"?$)/.test(cell)).toBe(false);
       }),
+      // What stands in a name and a title is no delimiter.
+      {
+        examples: [
+          ['|', '|'],
+          [';', 'a;b'],
+          ['a\tb', 'c\td'],
+        ],
+      },
     );
   });
 });

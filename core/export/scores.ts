@@ -9,8 +9,9 @@ export interface ScoresFile {
   asMarked: boolean;
   /** How many students the book has, of whom those below are listed. */
   inAll: number;
-  assessments: { title: string; points: number }[];
-  /** `cells` beside `assessments`: figures with a point, states as words. */
+  /** Assessments, and after each those of its criteria that are shown: "Soil pit (of 20)". */
+  columns: { title: string; isCriterion: boolean }[];
+  /** `cells` beside `columns`: figures with a point, states as words. */
   students: {
     number: string;
     family: string;
@@ -23,18 +24,19 @@ export interface ScoresFile {
 }
 
 /** The scores that a ledger shows as CSV. The first line says what the file holds; no cell is a formula anywhere. */
-export function scoresCsv({ assessments, students, ...file }: ScoresFile): string {
+export function scoresCsv({ columns, students, ...file }: ScoresFile): string {
+  const count = columns.filter((c) => !c.isCriterion).length;
   const says =
-    `Scores of ${file.book}, ${file.term}: ${counted(assessments.length, 'assessment')}, ` +
+    `Scores of ${file.book}, ${file.term}: ${counted(count, 'assessment')}, ` +
     `${students.length === file.inAll ? `all ${counted(file.inAll, 'student')}` : `${students.length} of ${counted(file.inAll, 'student')}`}, ` +
     `${file.asMarked ? 'as marked, before lateness and caps' : 'what counts, after lateness and caps'}, as of ${file.asOf}. States are words.`;
   // One assessment alone has no standing beside it.
-  const whole = assessments.length !== 1;
+  const whole = count !== 1;
   return csvText([
     [says],
     [
       ...['Student number', 'Family name', 'Given name', 'Section'],
-      ...assessments.map((a) => `${a.title} (of ${a.points})`),
+      ...columns.map((c) => c.title),
       ...(whole ? ['Percent', 'Letter'] : []),
     ],
     ...students.map((s) => [

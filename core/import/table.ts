@@ -72,12 +72,17 @@ function guessDelimiter(text: string): string {
     .filter((l) => l.trim() !== '')
     .slice(0, 40)
     .join('\n');
+  const widthsBy = (delimiter: string): number[] =>
+    Papa.parse<string[]>(sample, { delimiter }).data.map((r) => r.length);
+  const byComma = mostCommon(widthsBy(','));
   let best = { delimiter: ',', worth: 0 };
   for (const delimiter of ['\t', ';', ',', '|']) {
-    const widths = Papa.parse<string[]>(sample, { delimiter }).data.map((r) => r.length);
+    const widths = widthsBy(delimiter);
     const common = mostCommon(widths);
     if (common < 2) continue;
-    const worth = widths.filter((w) => w === common).length / widths.length + (delimiter === ',' ? 0 : 0.05);
+    // Commas stand in names and figures too. But where they make more than twice the cells, the other is what stands in a name.
+    const favour = delimiter === ',' ? 0 : common * 2 < byComma ? -0.05 : 0.05;
+    const worth = widths.filter((w) => w === common).length / widths.length + favour;
     if (worth > best.worth) best = { delimiter, worth };
   }
   return best.delimiter;

@@ -3,6 +3,12 @@ import { roundedText } from '../exact/rounding';
 import type { Criterion, Rubric, RubricMarks } from './document';
 import { levelReached } from './levels';
 
+/** Some criteria were given something, and others nothing yet: such work waits to be marked on. */
+export function isMarkedInPart(rubric: Rubric, marks: RubricMarks): boolean {
+  const given = rubric.criteria.filter((c) => Object.hasOwn(marks, c.id)).length;
+  return given > 0 && given < rubric.criteria.length;
+}
+
 /** What a class was given for one criterion. */
 export interface CriterionStatistics {
   criterion: Criterion;

@@ -17,6 +17,7 @@ import radiobutton from '@primeuix/themes/aura/radiobutton';
 import ripple from '@primeuix/themes/aura/ripple';
 import select from '@primeuix/themes/aura/select';
 import selectbutton from '@primeuix/themes/aura/selectbutton';
+import slider from '@primeuix/themes/aura/slider';
 import textarea from '@primeuix/themes/aura/textarea';
 import togglebutton from '@primeuix/themes/aura/togglebutton';
 import tooltip from '@primeuix/themes/aura/tooltip';
@@ -111,6 +112,7 @@ const aura = {
     ripple,
     select,
     selectbutton,
+    slider,
     textarea,
     togglebutton,
     tooltip,
@@ -135,7 +137,8 @@ export const preset = definePreset(aura, {
     },
     transitionDuration: '0.12s',
     focusRing: { width: '2px', style: 'solid', color: 'var(--teal)', offset: '1px', shadow: 'none' },
-    formField: { paddingX: '0.6rem', paddingY: '0.34rem', borderRadius: '5px' },
+    // A field that the keys come to shows so at once: each frame of a change is work that the next key waits for.
+    formField: { paddingX: '0.6rem', paddingY: '0.34rem', borderRadius: '5px', transitionDuration: '0s' },
     colorScheme: { light: scheme, dark: scheme },
   },
   components: {
@@ -158,6 +161,26 @@ export const preset = definePreset(aura, {
         .p-select.inline.p-disabled { border-bottom-color: transparent; opacity: 1; }
         .p-select.inline.p-disabled .p-select-label { color: inherit; }
       `,
+    },
+    // It lies over what it is a place in: a recording's waveform.
+    slider: {
+      track: { background: 'transparent', size: '24px' },
+      range: { background: 'transparent' },
+      handle: {
+        width: '3px',
+        height: '24px',
+        borderRadius: '2px',
+        background: 'var(--teal)',
+        hoverBackground: 'var(--teal)',
+        content: {
+          width: '3px',
+          height: '24px',
+          borderRadius: '2px',
+          background: 'var(--teal)',
+          hoverBackground: 'var(--teal)',
+          shadow: 'none',
+        },
+      },
     },
     button: { root: { paddingX: '0.95rem', paddingY: '0.5rem', label: { fontWeight: '700' } } },
     datatable: {

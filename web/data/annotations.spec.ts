@@ -55,6 +55,20 @@ describe('what stands beside the scores', () => {
     expect(beside.noteAt('s1', 'moss').version).toBe(3);
   });
 
+  it('takes a flag beside a note that is under way, each over what the one before it made', async () => {
+    const both = [
+      beside.write('s1', 'moss', { note: 'Other words.' }),
+      beside.write('s1', 'moss', { secondLook: true }),
+    ];
+    await Promise.all(both);
+    expect(sent.map((s) => s.body.version)).toEqual([2, 3]);
+    // Of somebody else’s write meanwhile one has not seen anything: the version that was seen is sent, and refused.
+    const late = beside.write('s1', 'moss', { secondLook: false });
+    beside.put([remark(9, 'Theirs.')]);
+    await late;
+    expect(sent[2]!.body.version).toBe(4);
+  });
+
   it('shows theirs where somebody else wrote meanwhile, and says so', async () => {
     stale = remark(7, 'Theirs.');
     await expect(beside.write('s1', 'moss', { secondLook: true })).rejects.toThrow('somebody else wrote here');

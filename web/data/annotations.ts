@@ -14,6 +14,8 @@ export class BookAnnotations {
   private readonly api = inject(Api);
   private readonly operations = inject(Operations);
   private readonly book = signal('');
+  /** One's own last write to each place that is under way, with the version that it was over and the one that it made. */
+  private readonly underWay = new Map<string, Promise<{ seen: number; made: number } | null>>();
 
   readonly notes = signal<ReadonlyMap<string, StaffNote>>(new Map());
   readonly groups = signal<StudentGroup[]>([]);
@@ -69,14 +71,43 @@ export class BookAnnotations {
     this.changed.set(new Set([...this.changed(), ...cells.map((c) => cellKey(c.enrolment, c.assessment))]));
   }
 
-  /** Writes a note or a flag. Where somebody else wrote meanwhile, theirs is shown and it throws. */
+  /**
+   * Writes a note or a flag over the version that is shown now. One's own writes to one place go one after the other,
+   * so that a flag set while a note is under way is no conflict. Where somebody else wrote, theirs is shown and it throws.
+   */
   async write(student: string, place: string, what: Pick<StaffNoteWrite, 'note' | 'secondLook'>): Promise<void> {
-    const path = `/books/${this.book()}/staff-notes/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
-    const { version } = this.noteAt(student, place);
+    const book = this.book();
+    const key = JSON.stringify([book, student, place]);
+    const seen = this.noteAt(student, place).version;
+    const before = this.underWay.get(key);
+    const turn = (before ?? Promise.resolve(null)).then(async (last) => {
+      // What one's own write before this made of the version that was seen then is seen too.
+      const version = last && last.seen === seen ? last.made : seen;
+      return { seen, made: await this.send(book, student, place, { version, ...what }) };
+    });
+    const settled = turn.catch(() => null);
+    this.underWay.set(key, settled);
     try {
-      this.put([await this.operations.submit<StaffNote>('PUT', path, { version, ...what })]);
+      await turn;
+    } finally {
+      if (this.underWay.get(key) === settled) this.underWay.delete(key);
+    }
+  }
+
+  private async send(
+    book: string,
+    student: string,
+    place: string,
+    body: Omit<StaffNoteWrite, 'operation'>,
+  ): Promise<number> {
+    const path = `/books/${book}/staff-notes/${encodeURIComponent(student)}/${encodeURIComponent(place)}`;
+    try {
+      const note = await this.operations.submit<StaffNote>('PUT', path, body);
+      if (this.book() === book) this.put([note]);
+      return note.version;
     } catch (error) {
-      if (error instanceof ApiProblem && error.code === 'stale') this.put([error.now as StaffNote]);
+      if (error instanceof ApiProblem && error.code === 'stale' && this.book() === book)
+        this.put([error.now as StaffNote]);
       throw error;
     }
   }

@@ -19,13 +19,18 @@ export class ApiProblem extends Error {
   }
 }
 
+/** What cannot be done, in a sentence that is told as it is. */
+export class Refusal extends Error {}
+
 /** What went wrong as a sentence, whatever was thrown; none where nobody waits for the answer any more. */
 export const messageOf = (error: unknown): string =>
   error instanceof SheetClosed
     ? ''
     : error instanceof ApiProblem
       ? error.detail
-      : `Something went wrong on this page: ${error instanceof Error ? error.message : String(error)}`;
+      : error instanceof Refusal
+        ? error.message
+        : `Something went wrong on this page: ${error instanceof Error ? error.message : String(error)}`;
 
 const OFFLINE = 'The server does not answer. Check the line; what you typed is kept on this machine and tried again.';
 

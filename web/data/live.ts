@@ -89,16 +89,18 @@ export class Live {
       this.retry = setTimeout(() => this.lookUp(), REFUSED_PAUSE);
       return;
     }
-    // Whoever has a note open hears of it by itself.
-    if (event.kind === 'feedback' || event.kind === 'marks') return;
+    // Whoever has it open hears of it by itself.
+    if (event.kind === 'feedback' || event.kind === 'marks' || event.kind === 'opened') return;
     this.seq = Math.max(this.seq, event.seq);
     if (event.kind === 'hello') {
       this.connection = event.connection;
       this.tellPlace();
     } else if (event.kind === 'remarks') this.annotations.put(event.remarks);
     else if (event.kind === 'marking') return;
-    else if (event.kind === 'beside') await this.annotations.load(this.book);
-    else if (event.kind === 'book') await Promise.all([this.store.reload(), this.annotations.load(this.book)]);
+    else if (event.kind === 'beside') {
+      const page = event.what.includes('rubric') ? this.store.readPage() : undefined;
+      await Promise.all([this.annotations.load(this.book), page]);
+    } else if (event.kind === 'book') await Promise.all([this.store.reload(), this.annotations.load(this.book)]);
     else await this.cells(event);
   }
 

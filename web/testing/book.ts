@@ -62,6 +62,7 @@ export function testPage(): BookPage {
     extraCredit: false,
     counts: true,
     takesWork: true,
+    rubric: false,
     version: 1,
   };
   return {

@@ -77,7 +77,8 @@ const ACTS: Act[] = [
   `,
   styles: `
     :host {
-      display: block;
+      display: flex;
+      flex-direction: column;
       border: 1px solid var(--pencil);
       border-radius: 5px;
       background: var(--paper);
@@ -86,12 +87,14 @@ const ACTS: Act[] = [
       outline: 2px solid var(--teal);
     }
     .acts {
-      display: flex;
+      display: var(--acts, flex);
+      order: var(--acts-order, 0);
       flex-wrap: wrap;
       gap: 2px 14px;
       align-items: center;
       padding: 5px 10px;
-      border-bottom: 1px solid var(--rule);
+      border: 0 solid var(--rule);
+      border-width: var(--acts-edges, 0 0 1px);
       margin: 0;
       line-height: 1.6;
     }
@@ -238,6 +241,30 @@ export class RichTextEditor {
     if (last?.isTextblock && last.content.size === 0)
       this.editor.commands.insertContentAt({ from: end - last.nodeSize, to: end }, paragraph);
     else this.editor.commands.insertContentAt(end, paragraph);
+  }
+
+  /** Goes on with the last line by these words. The cursor stays where it is. */
+  goOn(words: string): void {
+    if (!this.editor) return;
+    const last = this.editor.state.doc.lastChild;
+    if (!last?.isTextblock) return this.append(words);
+    const text = last.textContent === '' || /\s$/.test(last.textContent) ? words : ` ${words}`;
+    this.editor.commands.insertContentAt(this.editor.state.doc.content.size - 1, { type: 'text', text });
+  }
+
+  /** Other words in the place of some, wherever they stand in one piece. False: nowhere. */
+  replace(was: string, becomes: string): boolean {
+    if (!this.editor || was === '') return false;
+    const { state, view } = this.editor;
+    const places: number[] = [];
+    state.doc.descendants((node, pos) => {
+      for (let at = node.text?.indexOf(was) ?? -1; at >= 0; at = node.text!.indexOf(was, at + was.length)) places.push(pos + at); // prettier-ignore
+    });
+    const change = state.tr;
+    // From the end: what comes before stays where it is.
+    for (const at of places.toReversed()) change.insertText(becomes, at, at + was.length);
+    if (places.length > 0) view.dispatch(change);
+    return places.length > 0;
   }
 
   /** Goes on writing at the end, with a first character; at once, so that the next key is the text's. False: it is not there yet. */

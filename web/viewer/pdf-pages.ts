@@ -12,6 +12,7 @@ import {
   viewChildren,
 } from '@angular/core';
 import type { PDFDocumentProxy, PDFPageProxy, RenderTask, TextLayer } from 'pdfjs-dist';
+import { FindBoard } from './find/find-board';
 import { MarkBoard } from './marks/mark-board';
 import { SurfaceMarks } from './marks/surface-marks';
 import { PDF_PATIENCE, pdfFault, pdfLibrary } from './pdf-library';
@@ -85,12 +86,14 @@ export class PdfPages {
   protected readonly marked = computed(
     () => new Set((this.board?.marks() ?? []).flatMap(({ mark: { surface: s } }) => (s.on === 'page' ? [s.index + 1] : []))), // prettier-ignore
   );
+  private readonly find = inject(FindBoard, { optional: true });
   private ended = false;
 
   constructor() {
     let watcher: IntersectionObserver | undefined;
     inject(DestroyRef).onDestroy(() => {
       this.ended = true;
+      this.find?.pages.set(null);
       watcher?.disconnect();
       for (const d of this.drawn.values()) d.stop();
     });
@@ -140,6 +143,25 @@ export class PdfPages {
     this.pages.set(Array.from({ length: count }, (_, i) => ({ number: i + 1, width, height })));
     this.rest.set(document.numPages - count);
     this.counted.emit(document.numPages);
+    this.find?.pages.set({ count, textOf: (n) => this.textOf(n), show: (n) => this.show(n) });
+  }
+
+  private async textOf(n: number): Promise<string> {
+    const page = await this.document().getPage(n);
+    const { items } = await page.getTextContent();
+    return items.map((i) => ('str' in i ? `${i.str}${i.hasEOL ? '\n' : ''}` : '')).join('');
+  }
+
+  /** Brings a page into sight; gives it once its text is drawn. */
+  private async show(n: number): Promise<HTMLElement | null> {
+    const sheet = this.sheets()[n - 1]?.nativeElement;
+    if (!sheet) return null;
+    if (!this.inSight.has(n)) sheet.scrollIntoView({ block: 'start' });
+    for (const until = performance.now() + PDF_PATIENCE; !this.ended && performance.now() < until;) {
+      if (this.drawn.get(n)?.isReadable) return sheet;
+      await new Promise(requestAnimationFrame);
+    }
+    return null;
   }
 
   private follow(entries: IntersectionObserverEntry[]): void {
@@ -182,6 +204,7 @@ export class PdfPages {
         return;
       }
       await drawn.draw(page, this.scaleOf(p), (page.rotate + this.turn()) % 360);
+      if (drawn.isReadable) this.find?.paint();
     } catch (error) {
       if (!drawn.stopped && (error as Error).name !== 'RenderingCancelledException')
         drawn.say(`Page ${n} cannot be shown.`);
@@ -194,6 +217,8 @@ export class PdfPages {
 /** One page as it is drawn: its canvas and its text. */
 class Drawn {
   stopped = false;
+  /** Its text is there too. */
+  isReadable = false;
   private task: RenderTask | null = null;
   private text: TextLayer | null = null;
 
@@ -223,6 +248,7 @@ class Drawn {
     if (this.stopped) return;
     this.text = new TextLayer({ textContentSource: page.streamTextContent(), container: text, viewport });
     await this.text.render();
+    this.isReadable = true;
   }
 
   say(words: string): void {

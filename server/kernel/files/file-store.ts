@@ -5,6 +5,7 @@ import { newId, transaction, type Db } from '../database';
 import {
   appendChunk,
   chunksBetween,
+  closeUpload,
   findBlob,
   findUpload,
   insertUpload,
@@ -37,6 +38,8 @@ export interface FileStore {
   take(school: string, upload: string): Promise<string>;
   /** Writes what comes, from `at` on, as far as it comes; gives where it goes on. Throws {@link UploadMoved}. */
   append(school: string, upload: string, holder: string, at: number, source: Readable): Promise<number>;
+  /** No more is to come than is there: what was announced of it was a bound. Gives how many bytes it has. */
+  close(db: Db, school: string, upload: string): Promise<number>;
   /** Hashes what is there whole, and names the file by it. */
   finish(school: string, upload: string): Promise<string>;
   /** Bytes [from, to) of a file; null where there is none of this name. */
@@ -87,6 +90,10 @@ export class DatabaseFileStore implements FileStore {
     }
     await write();
     return at;
+  }
+
+  close(db: Db, school: string, upload: string): Promise<number> {
+    return closeUpload(db, school, upload);
   }
 
   async finish(school: string, upload: string): Promise<string> {

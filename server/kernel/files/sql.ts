@@ -39,6 +39,19 @@ export async function takeUpload(db: Db, school: string, id: string, holder: str
   ]);
 }
 
+/** An upload has what has come of it, and its bytes are so many; whoever writes it writes it no more. */
+export async function closeUpload(db: Db, school: string, id: string): Promise<number> {
+  const { rows } = await db.query<{ received: string }>(
+    `with u as (
+       update upload set bytes = received, holder = '' where school = $1 and id = $2 returning blob, received
+     ), b as (
+       update blob set bytes = u.received from u where blob.school = $1 and blob.id = u.blob and blob.sha256 is null
+     ) select received from u`,
+    [school, id],
+  );
+  return Number(rows[0]?.received ?? 0);
+}
+
 /**
  * Writes the next piece of an upload; false where somebody else writes it by now, or it goes on elsewhere: nothing is
  * written then.

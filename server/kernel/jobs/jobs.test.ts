@@ -72,14 +72,17 @@ describe('a job', () => {
   it('is never done by two at the same time, whoever asks, and the second comes after the first', async () => {
     let under = 0;
     let most = 0;
+    let began = (): void => undefined;
+    const begun = new Promise<void>((r) => (began = r));
     run = async () => {
       most = Math.max(most, ++under);
+      began();
       await new Promise((r) => setTimeout(r, 30));
       under--;
     };
     await put('a');
     const first = worker().step();
-    await new Promise((r) => setTimeout(r, 10));
+    await begun;
     await put('a');
     await worker().step();
     await first;

@@ -8,4 +8,4 @@ export {
   type Grant,
   grantsStillValid,
 } from './sql/admission';
-export { type Person, anyDemo, anySchool, findSchool, personByLogins, personName } from './sql/persons';
+export { type Person, anyDemo, anySchool, findPerson, findSchool, personByLogins, personName } from './sql/persons';

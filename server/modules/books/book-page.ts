@@ -13,7 +13,7 @@ import {
 import { type BookPage, type BookList } from '@contract/books';
 import { momentOf } from './assemble';
 import { releasedTogether } from '../statements';
-import { assessmentsOf } from './sql/assessments';
+import { assessmentsOf, assessmentsWithRubric } from './sql/assessments';
 import { studentsOf } from './sql/enrolments';
 import type { Db } from '../../kernel/database';
 
@@ -29,6 +29,7 @@ export async function bookPage(
   const staff = await staffOf(db, school, id);
   const students = await studentsOf(db, school, id);
   const assessments = await assessmentsOf(db, school, id);
+  const withRubric = await assessmentsWithRubric(db, school, id);
   const rules = await rulesAt(db, school, id, row.rulesVersion);
   const asOf = await momentOf(db, school);
   const readers = row.showsStanding ? await releasedTogether(db, school, id) : [];
@@ -59,6 +60,7 @@ export async function bookPage(
       extraCredit: a.more.extraCredit === true,
       takesWork: a.takesWork,
       counts: a.more.counts !== false,
+      rubric: withRubric.has(a.id),
       version: a.version,
     })),
     rulesVersion: row.rulesVersion,

@@ -255,6 +255,7 @@ const BESIDE = [
   'rubric',
   'levels',
   'feedback',
+  'feedback-attachment',
   'marks',
 ];
 

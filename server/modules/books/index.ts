@@ -28,7 +28,13 @@ export {
 } from './journal-kind';
 export { forgettingJob } from './forgetting-job';
 export { assessmentText, readAssessmentText, requireItemKeys } from './assessment-text';
-export { type AssessmentRow, assessmentsNamed, assessmentsOf, toPlacedItem } from './sql/assessments';
+export {
+  type AssessmentRow,
+  assessmentsNamed,
+  assessmentsOf,
+  assessmentsWithRubric,
+  toPlacedItem,
+} from './sql/assessments';
 export {
   type BookRole,
   type BookRow,

@@ -1,14 +1,16 @@
+import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as Y from 'yjs';
 import fc from 'fast-check';
 import { wordsOf } from '@core/text/rich-text';
-import type { EndNote, EndNoteMerged, Phrases } from '@contract/feedback';
+import type { EndNote, EndNoteMerged, EndNoteWords, FeedbackWith, Phrases } from '@contract/feedback';
 import type { JournalPage } from '@contract/history';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';
 import { operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
-import { restNotes } from './end-notes';
+import { phrasePattern } from './feedback-with';
+import { restFeedback } from './feedback-rests';
 import { docOf, noteText, NOTE_FRAGMENT } from './note-text';
 
 let school: TestSchool;
@@ -117,9 +119,9 @@ describe('an end note', () => {
     }
     const person = (await school.pool.query(`select person from end_note where work = 'hand-3'`)).rows[0]!.person as string; // prettier-ignore
     const of = { school: 'tarn', book: 'fens', person };
-    expect(await restNotes(school.pool, of)).toBe(0);
-    expect(await restNotes(school.pool, of, 0)).toBe(1);
-    expect(await restNotes(school.pool, of, 0)).toBe(0);
+    expect(await restFeedback(school.pool, of)).toBe(0);
+    expect(await restFeedback(school.pool, of, 0)).toBe(1);
+    expect(await restFeedback(school.pool, of, 0)).toBe(0);
     const { sets } = await school.teacher.must<JournalPage>('GET', `/books/fens/journal?enrolment=${school.adaId}`);
     expect(sets[0]).toMatchObject({ kind: 'feedback', undoable: false });
     expect(JSON.stringify(sets)).not.toContain('Secret');
@@ -214,5 +216,53 @@ describe('phrases', () => {
     expect(await list(school.teacher)).not.toContain('Second.');
     expect((await put('nobody', { version: 0, scope: 'own', words: null })).status).toBe(404);
     expect((await put('blank', { version: 0, scope: 'own', words: '   ' })).status).toBe(400);
+  });
+});
+
+describe('words of a phrase that was changed', () => {
+  it('are found in themselves, whatever characters they have', () => {
+    for (const unit of ['grapheme', 'binary'] as const) {
+      const words = fc.string({ unit, minLength: 1 }).filter((w) => w.trim() !== '');
+      fc.assert(
+        fc.property(words, (w) => phrasePattern(w).test(`Before. ${w} After.`)),
+        { numRuns: 2_000 },
+      );
+    }
+    expect('Give it, Ada Maria: now.').toMatch(phrasePattern('Give it, {given}: now.'));
+    expect('Give it: then.').not.toMatch(phrasePattern('Give it, {given}: now.'));
+  });
+
+  it('are found in the end notes and the comments that have them, whatever name was filled in', async () => {
+    const assessment = await handing.assessment();
+    const submission = await handing.handIn(assessment);
+    const note = async (enrolment: string, words: string): Promise<void> => {
+      const w = new Writer(school.teacher, `/books/fens/end-notes/${assessment}/${enrolment}/hand-1`);
+      w.type(words);
+      await w.send();
+    };
+    await note(school.benId, 'Well done. Give the (hand)  texture result, Ben: it counts.');
+    const found = async (words: string, who = school.marker) =>
+      (await who.must<FeedbackWith>('GET', `/books/fens/assessments/${assessment}/feedback-with?words=${encodeURIComponent(words)}`)).enrolments; // prettier-ignore
+    expect(await found('Give the (hand) texture result, {given}:')).toEqual([school.benId]);
+    const said = await school.reviewer.must<EndNoteWords>('GET', `/books/fens/assessments/${assessment}/end-notes`);
+    const words = 'Well done. Give the (hand) texture result, Ben: it counts.';
+    expect(said).toEqual([{ enrolment: school.benId, work: 'hand-1', words }]);
+    expect((await school.ada.send('GET', `/books/fens/assessments/${assessment}/end-notes`)).status).toBe(403);
+    expect(await found('give the (hand)')).toEqual([]);
+    expect(await found('.*')).toEqual([]);
+    expect(await found('  ')).toEqual([]);
+    const mark = {
+      kind: 'note',
+      ink: 'plum',
+      surface: { on: 'whole', index: 0 },
+      comment: 'Well argued.',
+      at: [0.5, 0.1],
+    };
+    await school.teacher.must('PUT', `/books/fens/submissions/${submission.id}/marks/${randomUUID()}`, { version: 0, leaf: 'typed', mark }); // prettier-ignore
+    expect(await found('Well argued.')).toEqual([school.adaId]);
+    const path = `/books/fens/assessments/${assessment}/feedback-with?words=x`;
+    expect((await school.ada.send('GET', path)).status).toBe(403);
+    expect((await school.stranger.send('GET', path)).status).toBe(404);
+    expect((await school.teacher.send('GET', path.replace(assessment, 'elsewhere'))).status).toBe(404);
   });
 });

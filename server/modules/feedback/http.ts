@@ -1,9 +1,32 @@
-import { EndNote, EndNoteMerged, EndNoteWrite, Phrases, PhraseUse, PhraseWrite } from '@contract/feedback';
+import {
+  EndNote,
+  EndNoteMerged,
+  EndNoteWords,
+  EndNoteWrite,
+  FeedbackAttachmentChange,
+  FeedbackAttachments,
+  FeedbackAttachmentWrite,
+  FeedbackWith,
+  Phrases,
+  PhraseUse,
+  PhraseWrite,
+  RecordingEnd,
+} from '@contract/feedback';
 import { Done } from '@contract/wire';
-import { route, type Call, type Route } from '../../http/route';
+import { sendDownload } from '../../http/download';
+import { queried, route, type Call, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
+import type { FileStore } from '../../kernel/files/file-store';
 import { roleInBook } from '../books';
 import { endNote, mergeEndNote } from './end-notes';
+import {
+  beginFeedbackAttachment,
+  changeFeedbackAttachment,
+  endRecording,
+  feedbackAttachments,
+  readFeedbackAttachment,
+} from './feedback-attachments';
+import { endNoteWords, feedbackWith } from './feedback-with';
 import { phrases, usePhrase, writePhrase, type PhraseReader } from './phrases';
 
 const placeOf = ({ school, params }: Pick<Call<unknown>, 'school' | 'params'>) => ({
@@ -27,7 +50,9 @@ async function readerOf({
 }
 const NOTE = '/books/{book}/end-notes/{assessment}/{enrolment}/{work}';
 
-export const feedbackRoutes: Route[] = [
+const FILES = '/books/{book}/feedback-attachments/{assessment}/{enrolment}/{work}';
+
+const noteRoutes: Route[] = [
   route({
     method: 'get',
     path: NOTE,
@@ -45,6 +70,26 @@ export const feedbackRoutes: Route[] = [
     maxBytes: 900_000,
     answer: EndNoteMerged,
     handler: (c) => mergeEndNote(c.pool, c.person.id, placeOf(c), c.body),
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/assessments/{assessment}/end-notes',
+    permission: 'book-read',
+    summary: 'What each end note of an assessment says, in short.',
+    answer: EndNoteWords,
+    handler: ({ pool, school, params }) =>
+      snapshot(pool, (db) => endNoteWords(db, { school, book: params['book']!, assessment: params['assessment']! })),
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/assessments/{assessment}/feedback-with',
+    permission: 'book-read',
+    summary: 'Whose end note or comments have the `words` of a phrase.',
+    answer: FeedbackWith,
+    handler: ({ pool, school, params, request }) => {
+      const place = { school, book: params['book']!, assessment: params['assessment']! };
+      return snapshot(pool, (db) => feedbackWith(db, place, queried(request, 'words') ?? ''));
+    },
   }),
   route({
     method: 'get',
@@ -73,3 +118,53 @@ export const feedbackRoutes: Route[] = [
     handler: async (c) => usePhrase(c.pool, await readerOf(c), c.params['id']!, c.body.operation),
   }),
 ];
+
+const fileRoutes = (files: FileStore): Route[] => [
+  route({
+    method: 'get',
+    path: FILES,
+    permission: 'book-read',
+    summary: 'Recordings and files beside one piece of work, those that were taken off too.',
+    answer: FeedbackAttachments,
+    handler: (c) => snapshot(c.pool, (db) => feedbackAttachments(db, placeOf(c), c.person.id)),
+  }),
+  route({
+    method: 'post',
+    path: FILES,
+    permission: 'book-scores',
+    summary: 'A recording or a file is to come: its upload is begun. It may be sent again.',
+    body: FeedbackAttachmentWrite,
+    answer: FeedbackAttachments,
+    handler: (c) => beginFeedbackAttachment(c.pool, files, c.person.id, placeOf(c), c.body),
+  }),
+  route({
+    method: 'post',
+    path: `${FILES}/{file}/end`,
+    permission: 'book-scores',
+    summary: 'A recording has what has come of it and no more.',
+    body: RecordingEnd,
+    answer: FeedbackAttachments,
+    handler: (c) => endRecording(c.pool, files, c.person.id, placeOf(c), c.params['file']!, c.body),
+  }),
+  route({
+    method: 'put',
+    path: `${FILES}/{file}`,
+    permission: 'book-scores',
+    summary: 'Take a file off, or put it back.',
+    body: FeedbackAttachmentChange,
+    answer: FeedbackAttachments,
+    handler: (c) => changeFeedbackAttachment(c.pool, c.person.id, placeOf(c), c.params['file']!, c.body),
+  }),
+  route({
+    method: 'get',
+    path: `${FILES}/{file}`,
+    permission: 'book-read',
+    summary: 'A recording or a file beside one piece of work.',
+    answer: 'application/octet-stream',
+    async stream(c) {
+      await sendDownload(c, files, await readFeedbackAttachment(c.pool, placeOf(c), c.params['file']!));
+    },
+  }),
+];
+
+export const feedbackRoutes = (files: FileStore): Route[] => [...noteRoutes, ...fileRoutes(files)];

@@ -1,2 +1,3 @@
-export { restingJob } from './end-notes';
+export { restingJob } from './feedback-rests';
 export { feedbackKinds } from './journal-kinds';
+export { deleteBrokenFeedbackAttachments, moveFeedback, nameFeedbackAttachment } from './sql/feedback-attachments';

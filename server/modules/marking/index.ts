@@ -1,2 +1,3 @@
 export { markingKinds } from './journal-kinds';
+export { markedInPart } from './marked-in-part';
 export { type AssessmentPlace, copyRubric, deleteRubric } from './sql/rubrics';

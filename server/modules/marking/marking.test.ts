@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LevelsMade, Marking, RubricPage, RubricTrial } from '@contract/marking';
 import type { JournalPage } from '@contract/history';
+import type { Desk } from '@contract/overview';
 import type { Rubric } from '@core/rubric/document';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';
@@ -54,6 +55,23 @@ async function assessment(): Promise<string> {
 }
 
 describe('levels', () => {
+  it('that are given in part wait on the desk to be marked on, and to be released once all are', async () => {
+    const id = await assessment();
+    const waits = async (): Promise<number[]> => {
+      const desk = await school.teacher.must<Desk>('GET', '/desk');
+      return [desk.toMark, desk.toRelease].map((lines) => lines.find((l) => l.assessment === id)?.count ?? 0);
+    };
+    expect(await waits()).toEqual([0, 0]);
+    const { body } = await give(id, [mark('drawing', 4), mark('measures', 5)]);
+    expect(await waits()).toEqual([1, 0]);
+    await give(id, [mark('reading', 8), mark('sketch', 'out')], { cell: body.cell.version });
+    expect(await waits()).toEqual([0, 1]);
+    // One that is taken back is nothing given.
+    const last = (await page(id)).drafts[0]!.marks.find((m) => m.criterion === 'sketch')!;
+    await give(id, [mark('sketch', null, last.version)], { cell: body.cell.version + 1 });
+    expect(await waits()).toEqual([1, 0]);
+  });
+
   it('are given with the score that follows, in one operation that is put back as one', async () => {
     const id = await assessment();
     const first = await give(id, [mark('drawing', 4)]);

@@ -11,6 +11,7 @@ import { cellKeyOf } from '../../kernel/cells/cell';
 import type { Db } from '../../kernel/database';
 import { lastChangesOfCells } from '../../kernel/journal/sql/lines';
 import { assemble } from '../books';
+import { markedInPart } from '../marking';
 
 /** Own dates that are kept of a book: the soonest of them. */
 const MOST_OWN_DATES = 8;
@@ -52,6 +53,7 @@ export async function summariseBook(db: Db, school: string, book: string): Promi
   const assembled = await assemble(db, school, book);
   const compiled = compileBook(assembled.document);
   const out = new Map(assembled.cells.map((c) => [cellKeyOf(c), c.releaseState]));
+  const inPart = await markedInPart(db, school, book, assembled.cells);
   const titles = new Map(assembled.assessments.map((a) => [a.id, a]));
   const byItem = compiled.items.map((item): AssessmentSummary => {
     const { title, due } = titles.get(item.id)!;
@@ -76,10 +78,13 @@ export async function summariseBook(db: Db, school: string, book: string): Promi
       const entry = entryAt(compiled, s, item.index);
       const { state } = own[item.index]!;
       const summary = byItem[item.index]!;
-      const tick = tickOf(state, out.get(cellKeyOf({ assessment: item.id, enrolment: student.id })) ?? 0);
+      const key = cellKeyOf({ assessment: item.id, enrolment: student.id });
+      const scored = tickOf(state, out.get(key) ?? 0);
+      // As the marking room has it: what is marked in part waits still.
+      const tick = scored === 'draft' && inPart.has(key) ? 'toMark' : scored;
       summary.ticks[tick]++;
       whole[tick]++;
-      if (tick === 'draft') drafts.add(cellKeyOf({ assessment: item.id, enrolment: student.id }));
+      if (tick === 'draft') drafts.add(key);
       if (tick === 'toMark') noteOldest(summary, entry?.attempts?.find((a) => a.receivedAt)?.receivedAt, student.id);
       for (const a of entry?.attempts ?? []) if (a.receivedAt) count(came, a.receivedAt);
       const dates = effectiveDates(compiled, item, s, entry);

@@ -2,7 +2,7 @@ import type { Db } from '../../kernel/database';
 import type { BookSummary, Summarised } from './book-summary';
 
 /** Another number with every change of a summary's shape or of how it is worked out. */
-const FORMAT = 2;
+const FORMAT = 3;
 
 /** What holds now: of this state of the book, by the school's clock. */
 const HOLDS = `k.format = ${FORMAT} and k.stamp = b.xmin::text and k.made_at <= m.now and (k.valid_until is null or m.now < k.valid_until)`;

@@ -7,7 +7,7 @@ import { findBook, type JournalKinds } from '../books';
 import { newId } from '../../kernel/database';
 import { linesAfter } from '../history';
 import { Listener } from '../../kernel/listener';
-import { personName } from '../accounts';
+import { findPerson, personName } from '../accounts';
 import { cellKeyOf, stateOf } from '../../kernel/cells/cell';
 import { currentNote, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
@@ -149,12 +149,13 @@ export class Live {
   private async listen(): Promise<Listener> {
     const listener = new Listener(
       this.databaseUrl,
-      ['book', 'presence', 'feedback', 'marks'],
+      ['book', 'presence', 'feedback', 'marks', 'opened'],
       (channel, words) => {
         const key = words.split(' ').slice(0, 2).join(' ');
         if (channel === 'book') this.read(key);
         else if (channel === 'feedback' || channel === 'marks')
           void this.tellWork(channel, key, words).catch(this.failed);
+        else if (channel === 'opened') void this.tellOpened(key, words).catch(this.failed);
         else void this.tellPeople(key).catch(this.failed);
       },
       () => {
@@ -270,6 +271,18 @@ export class Live {
     await this.partWithOthers([...room.watchers]);
     const [, book, assessment, enrolment, work] = words.split(' ') as [string, string, string, string, string];
     for (const w of room.watchers) w.stream.send({ kind, book, assessment, enrolment, work });
+  }
+
+  /** Somebody of the staff opened work, or looked it through: lists say so. */
+  private async tellOpened(key: string, words: string): Promise<void> {
+    const room = this.rooms.get(key);
+    if (!room || this.ended) return;
+    await this.partWithOthers([...room.watchers]);
+    const [school, book, assessment, enrolment, work, person, how] = words.split(' ') as [string, string, string, string, string, string, string]; // prettier-ignore
+    const who = await findPerson(this.pool, school, person);
+    if (!who) return;
+    const told = { kind: 'opened' as const, book, assessment, enrolment, work, through: how === 'through' };
+    for (const w of room.watchers) w.stream.send({ ...told, by: w.person === person ? 'you' : personName(who) });
   }
 
   /** Renews who is here, and ends the streams of those who may not look any more. */

@@ -49,7 +49,7 @@ export async function arrivals(
         submissions: own.map((s) => viewOf(s, assessment.work)),
         openedBy: opened
           .filter((o) => o.submission === handedIn?.id)
-          .map((o) => (o.person === person ? 'you' : personName(o))),
+          .map((o) => ({ by: o.person === person ? 'you' : personName(o), through: o.through })),
         late: late.map((l) => l.figure).join(' '),
       };
     }),
@@ -59,11 +59,12 @@ export async function arrivals(
 /** Leaves the trace that what was handed in lay before one of the staff; what is only begun is the student's still. */
 export async function noteOpened(
   db: Db,
-  { school, book, submission, person }: { school: string; book: string; submission: string; person: string },
+  t: { school: string; book: string; submission: string; person: string; through: boolean },
 ): Promise<void> {
+  const { school, book, submission } = t;
   const s = await findSubmission(db, school, book, submission);
   if (!s || s.state === 'begun') throw new Refusal('not-found', 'There is no such submission in this book.');
-  await insertOpened(db, school, book, { submission, person });
+  await insertOpened(db, { ...t, assessment: s.assessment, enrolment: s.enrolment });
 }
 
 /** All that happened to one submission. */

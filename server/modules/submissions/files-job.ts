@@ -1,5 +1,6 @@
 import type { JobData, JobKind } from '../../kernel/jobs';
 import { deleteUnusedBlobs } from '../../kernel/files/sql';
+import { deleteBrokenFeedbackAttachments } from '../feedback';
 import { deleteBrokenFiles, deleteUnusedUploads } from './sql/files';
 
 /** Days for which a file that broke off waits for the rest of it. */
@@ -15,6 +16,7 @@ export const filesJob: JobKind<JobData> = {
   sweep: { everySeconds: 3_600, due: () => Promise.resolve([{ school: '' }]) },
   async run({ pool }) {
     await deleteBrokenFiles(pool, WAITS_DAYS);
+    await deleteBrokenFeedbackAttachments(pool, WAITS_DAYS);
     await deleteUnusedUploads(pool, WAITS_DAYS);
     await deleteUnusedBlobs(pool);
   },

@@ -1,5 +1,6 @@
 import type pg from 'pg';
 import {
+  SubmissionOpened,
   AcceptWrite,
   Arrivals,
   DueList,
@@ -15,7 +16,7 @@ import {
   WhereStudents,
   WorkWrite,
 } from '@contract/submissions';
-import { Done, Maybe, Shape } from '@contract/wire';
+import { Done, Maybe } from '@contract/wire';
 import { sendDownload } from '../../http/download';
 import { resumeUpload } from '../../http/resumable-upload';
 import { queried, route, whoOf, type Call, type Route } from '../../http/route';
@@ -202,11 +203,13 @@ export const submissionsRoutes = (files: FileStore, failed: (error: unknown) => 
     method: 'post',
     path: '/books/{book}/submissions/{submission}/opened',
     permission: 'book-read',
-    summary: 'What was handed in lies before somebody of the staff. It leaves a trace, once for each.',
-    body: Shape({}),
+    summary:
+      'What was handed in lies before somebody of the staff, or was looked through. It leaves a trace, once for each.',
+    body: SubmissionOpened,
     answer: Done,
-    async handler({ pool, school, params, person }) {
-      await noteOpened(pool, { school, book: params['book']!, submission: params['submission']!, person: person.id });
+    async handler({ pool, school, params, person, body }) {
+      const [book, submission] = [params['book']!, params['submission']!];
+      await noteOpened(pool, { school, book, submission, person: person.id, through: body.through === true });
       return { done: true as const };
     },
   }),

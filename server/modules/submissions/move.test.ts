@@ -1,5 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import * as Y from 'yjs';
+import type { FeedbackAttachments } from '@contract/feedback';
 import type { JournalPage } from '@contract/history';
 import type { Arrivals, HandedIn, SubmissionHistory, Where, WhereStudents } from '@contract/submissions';
 import { HandingIn } from '../../testing/hand-in';
@@ -61,6 +63,40 @@ describe('moving work', () => {
     const history = await school.teacher.must<SubmissionHistory>('GET', `/books/fens/submissions/${moved.id}/history`);
     expect(history.map((t) => t.kind)).toEqual(['begun', 'file-came', 'handed-in', 'moved-in', 'opened']);
     expect(await misformattedLines(school.pool)).toEqual([]);
+  });
+
+  it('takes its end note and what was given along', async () => {
+    const id = await handing.assessment();
+    const s = await handing.handIn(id);
+    const at = (kind: string, of = `${id}/${school.adaId}/${s.id}`): string => `/books/fens/${kind}/${of}`;
+    const doc = new Y.Doc();
+    const paragraph = new Y.XmlElement('paragraph');
+    paragraph.insert(0, [new Y.XmlText('Clear drawing.')]);
+    doc.getXmlFragment('note').push([paragraph]);
+    const [update, has] = [Y.encodeStateAsUpdate(doc), Y.encodeStateVector(new Y.Doc())].map((u) => Buffer.from(u).toString('base64')); // prettier-ignore
+    await school.teacher.must('POST', at('end-notes'), { update, has });
+    const file = { id: 'key', purpose: 'given', everybody: false, name: 'key.txt', bytes: 3 };
+    const [begun] = await school.teacher.must<FeedbackAttachments>('POST', at('feedback-attachments'), file);
+    expect((await handing.patch(school.teacher, begun!.upload, 0, Buffer.from('key'))).status).toBe(204);
+    await school.teacher.must('POST', '/books/bogs/assessments', {
+      ...{
+        operation: operation(),
+        id: 'moor',
+        title: 'Moor',
+        category: 'work',
+        points: 10,
+        due: '2026-12-01T17:00:00Z',
+      },
+      ...{ closes: null, takesWork: true, work: {}, more: {} },
+    });
+    const { body } = await move(s, { book: 'bogs', assessment: 'moor' }, school.teacher);
+    const enrolment = (await studentsRow('bogs', 'moor'))!.enrolment;
+    const there = (kind: string): string => `/books/bogs/${kind}/moor/${enrolment}/${body.submission.id}`;
+    expect(await school.teacher.must('GET', there('end-notes'))).toMatchObject({ version: 1 });
+    expect(await school.teacher.must('GET', there('feedback-attachments'))).toMatchObject([{ name: 'key.txt' }]);
+    expect((await school.teacher.bytes(`${there('feedback-attachments')}/key`)).toString()).toBe('key');
+    expect(await school.teacher.must('GET', at('end-notes'))).toMatchObject({ version: 0 });
+    expect(await school.teacher.must('GET', at('feedback-attachments'))).toEqual([]);
   });
 
   it('goes to another book of the same staff, with a line in each journal', async () => {

@@ -9,6 +9,7 @@ import type { LineContent } from '../../kernel/journal/sql/lines';
 import { Refusal } from '../../kernel/refusal';
 import { commitBook, commitBooks, enrolmentsOf, type Author } from '../books';
 import { tellStudents } from '../notices';
+import { moveFeedback } from '../feedback';
 import { moveMarks } from '../work-marks';
 import { placeOf, type OwnPlace } from './facts';
 import { insertMoved, markMoved } from './sql/moves';
@@ -51,6 +52,11 @@ async function move(
   const from = await takeOut(db, source, s, was);
   const { lines: to, moved } = await putIn(db, source, target, s);
   await moveMarks(db, { school, book, submission: s.id }, { school, book: write.to.book, submission: moved }, person);
+  await moveFeedback(
+    db,
+    { school, book, assessment: s.assessment, enrolment: s.enrolment, work: s.id },
+    { book: write.to.book, assessment: write.to.assessment, enrolment: target.student.id, work: moved },
+  );
   await markMoved(db, school, book, s.id, { book: write.to.book, submission: moved });
   const at = { book: write.to.book, submission: moved };
   await insertTrace(db, school, book, { submission: s.id, person, kind: 'moved', detail: at });

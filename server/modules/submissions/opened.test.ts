@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { LiveEvent } from '@contract/presence';
 import type { Arrivals, SubmissionHistory } from '@contract/submissions';
 import { HandingIn } from '../../testing/hand-in';
-import { operation, type Person } from '../../testing/person';
+import { listen, operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 
 let school: TestSchool;
@@ -19,7 +20,9 @@ it('who of the staff opened a work is noted once for each; what is only fetched 
   const file = `/books/fens/submissions/${s.id}/files/${s.files[0]!.id}`;
   const openedBy = async (who: Person): Promise<string[]> => {
     const { students } = await who.must<Arrivals>('GET', `/books/fens/assessments/${id}/arrivals`);
-    return students.find((x) => x.enrolment === school.adaId)!.openedBy;
+    return students
+      .find((x) => x.enrolment === school.adaId)!
+      .openedBy.map((o) => `${o.by}${o.through ? ' through' : ''}`);
   };
   expect((await school.marker.bytes(`${file}?ahead`)).toString()).toBe('notes');
   expect(await openedBy(school.marker)).toEqual([]);
@@ -27,6 +30,16 @@ it('who of the staff opened a work is noted once for each; what is only fetched 
   for (const who of [school.marker, school.marker, school.teacher]) expect((await opened(who)).status).toBe(200);
   expect(await openedBy(school.marker)).toEqual(['you', 'S. teacher']);
   expect(await openedBy(school.reviewer)).toEqual(['S. marker', 'S. teacher']);
+  // Looked through, once, and every open list is told.
+  const told = await listen<LiveEvent>(school.teacher, '/events?book=fens');
+  await told.until((e) => e.kind === 'hello');
+  for (let n = 0; n < 2; n++)
+    await school.marker.must('POST', `/books/fens/submissions/${s.id}/opened`, { through: true });
+  const news = { kind: 'opened', assessment: id, enrolment: school.adaId, work: s.id, by: 'S. marker', through: true };
+  expect(await told.until((e) => e.kind === 'opened')).toMatchObject(news);
+  expect(told.events.filter((e) => e.kind === 'opened')).toHaveLength(1);
+  told.close();
+  expect(await openedBy(school.marker)).toEqual(['you through', 'S. teacher']);
   const history = await school.teacher.must<SubmissionHistory>('GET', `/books/fens/submissions/${s.id}/history`);
   expect(history.filter((h) => h.kind === 'opened').map((h) => h.by)).toEqual(['S. marker', 'S. teacher']);
   expect(history.some((h) => h.kind === 'fetched')).toBe(false);
@@ -34,7 +47,7 @@ it('who of the staff opened a work is noted once for each; what is only fetched 
   for (const who of [school.ada, school.ben, school.stranger])
     expect((await opened(who)).status).toBeGreaterThanOrEqual(403);
   await school.office.bytes(`${file}?ahead`);
-  expect(await openedBy(school.teacher)).toEqual(['U. Office', 'S. marker', 'you']);
+  expect(await openedBy(school.teacher)).toEqual(['U. Office', 'S. marker through', 'you']);
 });
 
 it('fetched ahead it can still be taken back; opened it cannot; what is only begun is nobody’s to open', async () => {

@@ -3,10 +3,11 @@ import type pg from 'pg';
 import type { FileWrite, Submission, WorkWrite } from '@contract/submissions';
 import type { Room } from '../../kernel/config';
 import type { FileStore } from '../../kernel/files/file-store';
-import { mediaTypeOf, TELLING } from '../../kernel/files/media-type';
+import { settleContent } from '../../kernel/files/settle';
 import { newId, transaction, type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { handedOf, ownPlace, type OwnPlace } from './facts';
+import { nameFeedbackAttachment } from '../feedback';
 import { nameHandout } from '../instructions';
 import { deleteFile, fileOfUpload, insertFile, nameContent, roomTaken } from './sql/files';
 import {
@@ -150,21 +151,19 @@ export async function settleUpload(
   upload: string,
 ): Promise<void> {
   const { school, person } = who;
-  const sha256 = await files.finish(school, upload);
-  const beginning: Buffer[] = [];
-  for await (const piece of (await files.read(school, sha256, 0, TELLING))!) beginning.push(piece);
-  const mediaType = await mediaTypeOf(Buffer.concat(beginning));
+  const content = await settleContent(files, school, upload);
   await transaction(pool, async (db) => {
-    if (await nameHandout(db, school, upload, { sha256, mediaType })) return;
+    if (await nameHandout(db, school, upload, content)) return;
+    if (await nameFeedbackAttachment(db, school, upload, content)) return;
     const at = await fileOfUpload(db, school, upload);
     if (!at) return;
     // The page and the end of the upload may both come by here.
-    if (!(await nameContent(db, school, upload, { sha256, mediaType }))) return;
+    if (!(await nameContent(db, school, upload, content))) return;
     await insertTrace(db, school, at.book, {
       submission: at.submission,
       person,
       kind: 'file-came',
-      detail: { file: at.file, sha256 },
+      detail: { file: at.file, sha256: content.sha256 },
     });
   });
 }

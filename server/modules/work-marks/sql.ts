@@ -65,6 +65,20 @@ export async function markOn(db: Db, p: MarkedPlace, id: string): Promise<MarkRo
   return rows[0] ?? null;
 }
 
+/** Marks that are on the work for one assessment. */
+export async function marksFor(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+): Promise<{ enrolment: string; annotation: string }[]> {
+  const { rows } = await db.query<{ enrolment: string; annotation: string }>(
+    `select s.enrolment, m.annotation from work_mark m
+       join submission s on s.school = m.school and s.book = m.book and s.id = m.submission
+     where m.school = $1 and m.book = $2 and s.assessment = $3 and not m.removed`,
+    [p.school, p.book, p.assessment],
+  );
+  return rows;
+}
+
 /** Until the transaction ends nobody else changes marks on this work. Gives its version. */
 export async function holdMarkedWork(db: Db, p: MarkedPlace, person: string): Promise<number> {
   await db.query(

@@ -11,6 +11,7 @@ import {
   insertMovedMark,
   markedSubmission,
   markOn,
+  marksFor,
   marksOn,
   tellMarked,
   writeMark,
@@ -87,6 +88,17 @@ export function putMark(
     const { assessment, enrolment } = submission;
     await tellMarked(db, p, { assessment, enrolment, version: version + 1, person });
     return toRow((await markOn(db, p, id))!, person);
+  });
+}
+
+/** What is said of work for one assessment, in its marks. */
+export async function commentsOn(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+): Promise<{ enrolment: string; comment: string }[]> {
+  return (await marksFor(db, p)).flatMap(({ enrolment, annotation }) => {
+    const read = readAnnotation(JSON.parse(annotation));
+    return typeof read === 'string' || read.mark.comment === '' ? [] : [{ enrolment, comment: read.mark.comment }];
   });
 }
 

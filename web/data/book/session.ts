@@ -134,6 +134,12 @@ export const withSession = () =>
         run: (opening: Opening): Observable<unknown> =>
           'stood' in opening ? openStood(opening.stood) : openNow(opening.id, opening.person),
         open: (id: string, person: string): Promise<void> => begin({ id, person }),
+        /** What the book is beside its scores, once more. */
+        readPage: async (): Promise<void> => {
+          const id = store.id();
+          const page = await store.api.get<BookPage>(`/books/${encodeURIComponent(id)}`);
+          if (store.id() === id && store.stood() === null) patchState(store, { page });
+        },
         /** The open book once more, as the server has it now. */
         reload: (): Promise<void> => begin({ id: store.id(), person: owner }),
         /** The sheet as it stood after a line of the journal: to be looked at, not changed. Null: as it is now. */

@@ -1,14 +1,15 @@
-import { computed, effect, inject, Injectable, resource, signal, untracked } from '@angular/core';
+import { computed, effect, inject, Injectable, linkedSignal, resource, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { debounceTime, filter } from 'rxjs';
 import type { Arrivals } from '@contract/submissions';
+import type { LiveEvent } from '@contract/presence';
 import type { ThreadList } from '@contract/threads';
 import { cellView } from '../../ui/text/cell-view';
 import { day } from '../../ui/text/dates';
 import { FLAG, STATES } from '../../worker/protocol';
 import { BookAnnotations } from '../annotations';
 import { Api, messageOf } from '../api';
-import { rowState, type ArrivalRow } from './arrival-rows';
+import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow } from './arrival-rows';
 import { BookStore } from '../book';
 import { LiveStream } from '../live-stream';
 
@@ -44,8 +45,13 @@ export class ArrivalList {
   readonly item = computed(() => this.store.assessments().get(this.assessment()) ?? null);
   readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
 
-  /** By name, as the book has them. */
-  readonly rows = computed((): ArrivalRow[] => {
+  /** By name, as the book has them; a row of which nothing changed stays the same one. */
+  readonly rows = linkedSignal<ArrivalRow[], ArrivalRow[]>({
+    source: () => this.rowsNow(),
+    computation: (now, before) => sameRows(before?.value ?? [], now),
+  });
+
+  private rowsNow(): ArrivalRow[] {
     const [arrivals, cells] = [this.arrivals(), this.store.cells()];
     this.store.revision();
     if (!arrivals || !cells) return [];
@@ -80,12 +86,13 @@ export class ArrivalList {
         },
       ];
     });
-  });
+  }
 
   constructor() {
     effect(() => {
       const value = this.loaded.hasValue() ? this.loaded.value() : undefined;
-      if (value) untracked(() => this.last.set(value));
+      if (value)
+        untracked(() => this.last.update((last) => ({ ...value, list: sameStudents(last?.list, value.list) })));
     });
     inject(LiveStream)
       .events.pipe(
@@ -94,6 +101,16 @@ export class ArrivalList {
         takeUntilDestroyed(),
       )
       .subscribe(() => this.lookAgain());
+    inject(LiveStream)
+      .events.pipe(
+        filter((e) => e.kind === 'opened' && e.book === this.store.id() && e.assessment === this.assessment()),
+        takeUntilDestroyed(),
+      )
+      .subscribe((e) => this.noteOpened(e as LiveEvent & { kind: 'opened' }));
+  }
+
+  private noteOpened({ enrolment, work, by, through }: LiveEvent & { kind: 'opened' }): void {
+    this.last.update((last) => last && { ...last, list: withOpened(last.list, { enrolment, work, by, through }) });
   }
 
   /** Asks for all of it anew. */

@@ -1,5 +1,5 @@
 import type { Arrivals, Submission } from '@contract/submissions';
-import { brokenShare, partWords, rowState } from './arrival-rows';
+import { brokenShare, partWords, rowState, withOpened } from './arrival-rows';
 
 const NOW = '2026-11-24T09:00:00Z';
 const file = (name: string, bytes: number, received = bytes): Submission['files'][number] => ({
@@ -51,5 +51,26 @@ describe('what a row of the list says', () => {
     expect(rowState(student([submission(), three]), cell('pending'), NOW).parts).toBe('a.pdf and 2 more, 2 attempts');
     expect(brokenShare(submission({ files: [file('a', 100, 25), file('b', 300, 75), file('c', 9)] }))).toBe(25);
     expect(brokenShare(submission())).toBeNull();
+  });
+});
+
+describe('who opened a work', () => {
+  const list = (...openedBy: { by: string; through: boolean }[]): Arrivals => ({
+    ...{ asOf: NOW, presence: false },
+    students: [{ ...student([submission({ id: 'first' }), submission({ id: 'last' })]), openedBy }],
+  });
+  const told = (was: Arrivals, work: string, through: boolean, enrolment = 's') =>
+    withOpened(was, { enrolment, work, by: 'A. Reed', through }).students[0]!.openedBy;
+
+  it('is noted once, and stays one who looked it through', () => {
+    expect(told(list(), 'last', false)).toEqual([{ by: 'A. Reed', through: false }]);
+    expect(told(list({ by: 'A. Reed', through: false }), 'last', true)).toEqual([{ by: 'A. Reed', through: true }]);
+    expect(told(list({ by: 'A. Reed', through: true }), 'last', false)).toEqual([{ by: 'A. Reed', through: true }]);
+    expect(told(list({ by: 'you', through: true }), 'last', false)).toHaveLength(2);
+  });
+
+  it('is about what was handed in last, of that student alone', () => {
+    expect(told(list(), 'first', true)).toEqual([]);
+    expect(told(list(), 'last', true, 'another')).toEqual([]);
   });
 });

@@ -1,4 +1,4 @@
-import type { Arrivals, Submission } from '@contract/submissions';
+import type { Arrivals, OpenedBy, Submission } from '@contract/submissions';
 import type { CellView } from '../../ui/text/cell-view';
 
 /** Minutes without a byte after which a file that is not all there has broken off. */
@@ -20,8 +20,8 @@ export interface ArrivalRow {
   secondLook: boolean;
   late: string;
   submissions: Submission[];
-  /** Of the staff those who opened what was handed in last, by name. */
-  openedBy: string[];
+  /** Of the staff those who opened what was handed in last, and who looked it through. */
+  openedBy: readonly OpenedBy[];
   /** What they handed in last, or have begun. */
   parts: string;
   state: string;
@@ -77,4 +77,42 @@ export function rowState(
   if (student.submissions.some((s) => s.state === 'taken-back')) return said('taken back', 'pencil', 'nothing yet');
   if (cell.state === 'missing') return said('missing', cell.look, 'missing');
   return said(cell.text || 'nothing yet', cell.text ? cell.look : 'quiet', 'nothing yet');
+}
+
+/** The list with somebody among those who opened what a student handed in last, or looked it through. */
+export function withOpened(
+  list: Arrivals,
+  { enrolment, work, by, through }: OpenedBy & { enrolment: string; work: string },
+): Arrivals {
+  return {
+    ...list,
+    students: list.students.map((s) => {
+      if (s.enrolment !== enrolment || s.submissions.findLast((x) => x.state === 'handed-in')?.id !== work) return s;
+      const was = s.openedBy.find((o) => o.by === by);
+      const others = s.openedBy.filter((o) => o !== was);
+      return { ...s, openedBy: [...others, { by, through: through || was?.through === true }] };
+    }),
+  };
+}
+
+/** The list as it was asked for again, with those of whom nothing changed as they were. */
+export function sameStudents(before: Arrivals | undefined, now: Arrivals): Arrivals {
+  const known = new Map(before?.students.map((s) => [s.enrolment, s]));
+  return {
+    ...now,
+    students: now.students.map((s) => {
+      const was = known.get(s.enrolment);
+      return was && JSON.stringify(was) === JSON.stringify(s) ? was : s;
+    }),
+  };
+}
+
+/** Rows worked out anew, with those in which nothing changed as they were; the same list where none did. */
+export function sameRows(before: ArrivalRow[], now: ArrivalRow[]): ArrivalRow[] {
+  const known = new Map(before.map((r) => [r.enrolment, r]));
+  const rows = now.map((r) => {
+    const was = known.get(r.enrolment);
+    return was && Object.entries(r).every(([key, value]) => was[key as keyof ArrivalRow] === value) ? was : r;
+  });
+  return rows.length === before.length && rows.every((r, i) => r === before[i]) ? before : rows;
 }

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, resource, signal } from '@angular/core';
-import type { Phrase, Phrases as PhraseList, PhraseScope } from '@contract/feedback';
+import type { FeedbackWith, Phrase, Phrases as PhraseList, PhraseScope } from '@contract/feedback';
 import { Api, messageOf, newOperation } from '../api';
 import { BookStore } from '../book';
 import { StatusBar } from '../../ui/layout/status-bar';
@@ -57,6 +57,12 @@ export class PhraseBook {
   async write(at: Pick<Phrase, 'id' | 'version'>, scope: PhraseScope, words: string | null): Promise<void> {
     const body = { version: at.version, scope, words };
     this.put(await this.api.send<PhraseList>('PUT', `${this.path()}/${at.id}`, body));
+  }
+
+  /** Whose feedback on an assessment has these words. */
+  async usedIn(assessment: string, words: string): Promise<string[]> {
+    const path = `/books/${this.store.id()}/assessments/${assessment}/feedback-with`;
+    return (await this.api.get<FeedbackWith>(`${path}?words=${encodeURIComponent(words)}`)).enrolments;
   }
 
   private put(list: PhraseList): void {

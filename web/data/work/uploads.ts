@@ -21,14 +21,14 @@ const PAUSES = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
 export class Uploads {
   private readonly api = inject(Api);
   private readonly running = new Map<string, Upload>();
-  private readonly queue: { id: string; file: File; upload: string; done: () => void }[] = [];
+  private readonly queue: { id: string; file: Blob; upload: string; done: () => void; failed: () => void }[] = [];
   private active = 0;
   readonly progress = signal<ReadonlyMap<string, Progress>>(new Map());
 
-  /** Sends a file to the upload that waits for it; `done` once all of it is there. */
-  send(id: string, file: File, upload: string, done: () => void): void {
+  /** Sends a file to the upload that waits for it; `done` once all of it is there, `failed` where it goes no further by itself. */
+  send(id: string, file: Blob, upload: string, done: () => void, failed: () => void = () => undefined): void {
     this.note(id, { sent: 0, waits: false, failure: '' });
-    this.queue.push({ id, file, upload, done });
+    this.queue.push({ id, file, upload, done, failed });
     this.next();
   }
 
@@ -60,7 +60,7 @@ export class Uploads {
     this.next();
   }
 
-  private begin({ id, file, upload, done }: (typeof this.queue)[number]): void {
+  private begin({ id, file, upload, done, failed }: (typeof this.queue)[number]): void {
     this.active++;
     let tries = 0;
     const start = (): void => {
@@ -88,6 +88,7 @@ export class Uploads {
             this.running.delete(id);
             const failure = status === 401 ? 'Sign in again, then choose it once more.' : 'It could not be taken in. Take it out and choose it again.'; // prettier-ignore
             this.note(id, { ...this.of(id), failure });
+            failed();
             return this.ended();
           }
           this.note(id, { ...this.of(id), waits: true });

@@ -7,6 +7,8 @@ export interface WalkThrough {
   assessment: string;
   why: string;
   enrolments: string[];
+  /** Words of their feedback that now are others. */
+  replace?: { was: string; becomes: string };
 }
 
 const PLACE = 'walk';

@@ -33,12 +33,13 @@ const TRACE_WORDS: Record<string, string> = {
   accepted: 'taken in by the staff',
   'taken-back': 'taken back',
   opened: 'opened',
+  'looked-through': 'looked through',
   'broke-off': 'broke off',
   moved: 'moved to where it belongs',
   'moved-in': 'moved here',
 };
 /** Of these it is said who did them: the others are the student's. */
-const BY_STAFF = ['opened', 'accepted', 'moved', 'moved-in'];
+const BY_STAFF = ['opened', 'looked-through', 'accepted', 'moved', 'moved-in'];
 
 /** All that came from one student for one assessment, what happened to it, and what was asked and written about it. */
 @Component({

@@ -54,6 +54,7 @@ export class LedgerAnnouncements {
   private title(item: string | null): string {
     if (item !== null) return this.store.assessments().get(item)?.title ?? '';
     const column = this.view.layout()[this.view.cursor().col];
+    if (column?.kind === 'criterion') return this.view.criteria.criterion(column.of, column.criterion)?.title ?? '';
     return column?.kind === 'total' ? this.view.titleOf(column.category) : 'Standing';
   }
 }

@@ -1,11 +1,12 @@
 import { inject, Injectable } from '@angular/core';
-import { scoresCsv } from '@core/export/scores';
+import { scoresCsv, type ScoresFile } from '@core/export/scores';
 import { counted } from '@core/words/count';
 import { fileName, save } from '../../ui/chart/picture-file';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
 import { STATES } from '../../worker/protocol';
 import { CellTexts } from './clipboard/cell-texts';
+import type { Column } from './grid/layout';
 import { LedgerView } from './view/ledger-view';
 
 /** What the ledger shows, as a file for other programs. */
@@ -22,8 +23,12 @@ export class LedgerFile {
     const { top, bottom, left, right } = this.view.selection();
     const rows = this.view.rows();
     const only = left === right && top === 0 && bottom === rows.length - 1 ? this.view.itemAt(left) : null;
-    const shown = this.view.layout().flatMap((c) => (c.kind === 'total' ? [] : [c.id]));
-    const items = only === null || rows.length === 1 ? shown : [only];
+    const shown = this.view.layout().filter((c) => c.kind !== 'total');
+    const columns =
+      only === null || rows.length === 1
+        ? shown
+        : shown.filter((c) => (c.kind === 'item' ? c.id === only : c.of === only));
+    const items = columns.flatMap((c) => (c.kind === 'item' ? [c.id] : []));
     const sections = this.store.sections();
     const text = scoresCsv({
       book: page.title,
@@ -31,14 +36,18 @@ export class LedgerFile {
       asOf: dayAndTime(page.asOf, page.timeZone),
       asMarked: this.view.asMarked(),
       inAll: this.store.students().length,
-      assessments: items.map((id) => this.store.assessments().get(id)!),
+      columns: columns.map((c) => this.headOf(c)),
       students: rows.map((s) => {
         const person = this.store.people().get(this.store.students()[s]!)!;
         const standing = this.store.standings()[s];
         return {
           ...{ number: person.number, family: person.family, given: person.given },
           section: sections.get(person.section ?? '') ?? '',
-          cells: items.map((item) => this.savedText(s, item)),
+          cells: columns.map((c) =>
+            c.kind === 'item'
+              ? this.savedText(s, c.id)
+              : this.view.criteria.text(c.of, c.criterion, this.store.students()[s]!),
+          ),
           percent: standing?.percent ?? null,
           letter: standing?.letter ?? null,
         };
@@ -47,6 +56,12 @@ export class LedgerFile {
     const title = only !== null && items.length === 1 ? this.store.assessments().get(only)!.title : 'scores';
     save(fileName(`${page.title} ${title}`, 'csv'), new Blob([text], { type: 'text/csv;charset=utf-8' }));
     this.statusBar.announce(`Saved: ${counted(rows.length, 'student')}, ${counted(items.length, 'assessment')}.`);
+  }
+
+  private headOf(c: Exclude<Column, { kind: 'total' }>): ScoresFile['columns'][number] {
+    if (c.kind === 'criterion') return { title: this.view.criterionTitle(c), isCriterion: true };
+    const { title, points } = this.store.assessments().get(c.id)!;
+    return { title: `${title} (of ${points})`, isCriterion: false };
   }
 
   /** A cell for a file: a figure with a point, whatever the person writes, or a state as a word. */

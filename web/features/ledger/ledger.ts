@@ -40,6 +40,7 @@ import { NewColumn } from './editor/new-column';
 import { LedgerTop } from './view/ledger-top';
 import { CellTexts } from './clipboard/cell-texts';
 import { LedgerCopying } from './clipboard/copying';
+import { CriteriaColumns } from './view/criteria-columns';
 import { LedgerView } from './view/ledger-view';
 import { PastePreview } from './clipboard/paste-preview';
 import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
@@ -50,6 +51,7 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Counted, InputText, TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
   providers: [
+    CriteriaColumns,
     LedgerView,
     LedgerRows,
     CellTexts,
@@ -122,8 +124,8 @@ export class LedgerPage {
     this.announcements.begin();
     this.address.begin((row, col) => {
       this.goTo(row, col);
-      // Whoever jumped here goes on with the keys of the grid, unless something else has them by now.
-      if (document.activeElement === document.body) this.grid().nativeElement.focus({ preventScroll: true });
+      // Whoever jumped here goes on with the keys of the grid.
+      this.takeKeys();
     });
     effect(() => {
       const place = this.view.place();
@@ -263,6 +265,11 @@ export class LedgerPage {
     setTimeout(() => this.grid().nativeElement.focus({ preventScroll: true }));
   }
 
+  /** Takes the keys where nothing else has them: a dialog that opened late takes them with it when it goes. */
+  protected takeKeys(): void {
+    if (document.activeElement === document.body) this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
   protected async leaveAsOf(): Promise<void> {
     await this.store.showStood(null);
     this.grid().nativeElement.focus({ preventScroll: true });
@@ -277,14 +284,21 @@ export class LedgerPage {
   /** Keys where there is no cell: words of action go on in the palette, and a final grade is set as an override. */
   private typedBeside(first: string | null, student: string | undefined): void {
     if (first?.startsWith('/')) return this.palette.open.set(true);
-    if (student === undefined || this.view.layout()[this.view.cursor().col]?.kind === 'total' || !this.acts.mayWrite())
-      return;
+    const column = this.view.layout()[this.view.cursor().col];
+    if (column?.kind === 'criterion' && student !== undefined) return this.mark(column.of, student, first);
+    if (student === undefined || column?.kind === 'total' || !this.acts.mayWrite()) return;
     if (!this.store.mayManage())
       return this.statusBar.announce('A final grade is set in its place by the teachers of this book.', 'trouble');
     // Not with the first key: the next ones would be typed on the way, and a figure would lose one of them.
     if (first !== null)
       return this.statusBar.announce('A final grade in place of the one worked out: Enter opens its sentence.');
     void this.router.navigate(['/book', this.store.id(), 'exceptions'], { queryParams: { student, make: 'override' } });
+  }
+
+  /** Levels are given where the work is seen. */
+  private mark(assessment: string, student: string, first: string | null): void {
+    if (first !== null) return this.statusBar.announce('Levels are given in the marking room: Enter opens it there.');
+    void this.router.navigate(['/book', this.store.id(), 'marking', assessment], { queryParams: { student } });
   }
 
   /** Opens the line over the cell. The content comes from what is on the page, so that no key is lost while waiting. */

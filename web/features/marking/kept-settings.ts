@@ -31,3 +31,19 @@ export function keptOrder(): Order {
   const kept = localStorage.getItem(ORDER_PLACE);
   return ORDERS.some((o) => o.value === kept) ? (kept as Order) : 'name';
 }
+
+const PINNED_PLACE = 'last-tally examples';
+
+/** Work that was chosen as examples, by whoever chose it for which assessment. */
+export function keptPinned(of: string): string[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(`${PINNED_PLACE} ${of}`) ?? '[]');
+    return Array.isArray(kept) ? kept.filter((id) => typeof id === 'string') : [];
+  } catch {
+    // Nothing that is ours, or a browser that keeps nothing.
+    return [];
+  }
+}
+
+export const keepPinned = (of: string, ids: readonly string[]): void =>
+  keepHere(`${PINNED_PLACE} ${of}`, JSON.stringify(ids));

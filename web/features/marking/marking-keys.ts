@@ -38,6 +38,8 @@ const MARK_KEYS: RoomKey[] = [
 ];
 const OTHER_KEYS: RoomKey[] = [
   { key: 'L', label: 'second look, or not any more' },
+  { key: 'W', label: 'find words in the work' },
+  { key: 'A', label: 'say it: begin to record, or end it' },
   { key: 'O', label: 'open again' },
   { key: 'V', label: 'hide names, or show them' },
 ];

@@ -9,7 +9,6 @@ import {
   ElementRef,
   inject,
   input,
-  linkedSignal,
   signal,
   untracked,
   viewChild,
@@ -27,21 +26,27 @@ import { LastList } from '../../data/work/last-list';
 import { WorkMarks, type ShownMark } from '../../data/work/work-marks';
 import type { MarkAct } from '../../viewer/marks/mark-board';
 import { Choice } from '../../ui/form/choice';
+import { MenuWord } from '../../ui/form/menu-word';
 import { bareKeys } from '../../ui/layout/appearance';
 import { PaneEdge } from '../../ui/layout/pane-edge';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day, dayAndTime } from '../../ui/text/dates';
 import { ReadyFiles } from '../../viewer/ready-files';
+import { BesideWork } from './beside-work';
 import { EndNote } from './note/end-note';
+import { Examples } from './examples';
+import { GivenFiles } from './given/given-files';
 import { keepWidth, keptWidth, USUAL_WIDTHS } from './kept-settings';
-import { firstWaiting, ORDERS, type Order } from './list/marking-order';
 import { MarkingList } from './list/marking-list';
 import { Margin } from './marks/margin';
 import { Ruler } from './ruler/ruler';
 import { ScoreStrip, type After } from './score/score-strip';
-import { isUnopened, openedWords, rowWords } from './list/marking-rows';
+import { openedWords } from './list/marking-rows';
+import { PeopleList } from './list/people-list';
 import { OWN_KEYS, roomKeys } from './marking-keys';
+import { MarkingSteps } from './marking-steps';
 import { OpenedNotes } from './opened-notes';
+import { ShownWork } from './shown-work';
 import { leavesOf, WorkView } from './work-view';
 
 /** Milliseconds that somebody's work lies there before it counts as opened: whoever only steps by opens nothing. */
@@ -53,8 +58,21 @@ const AHEAD_AFTER = 250;
 @Component({
   selector: 'lt-marking',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choice, EndNote, Margin, PaneEdge, RouterLink, Ruler, ScoreStrip, WorkView],
-  providers: [ArrivalList, LevelDrafts, MarkingList, WorkMarks],
+  imports: [
+    BesideWork,
+    Choice,
+    EndNote,
+    GivenFiles,
+    Margin,
+    MenuWord,
+    PaneEdge,
+    PeopleList,
+    RouterLink,
+    Ruler,
+    ScoreStrip,
+    WorkView,
+  ],
+  providers: [ArrivalList, Examples, LevelDrafts, MarkingList, MarkingSteps, ShownWork, WorkMarks],
   templateUrl: './marking.html',
   styleUrl: './marking.css',
   host: {
@@ -73,8 +91,6 @@ export class MarkingPage {
   protected readonly people = inject(MarkingList);
   protected readonly marks = inject(WorkMarks);
   private readonly opened = inject(OpenedNotes);
-  protected readonly rowWords = rowWords;
-  protected readonly unopened = isUnopened;
   protected readonly openedWords = openedWords;
   private readonly annotations = inject(BookAnnotations);
   private readonly files = inject(ReadyFiles);
@@ -87,24 +103,17 @@ export class MarkingPage {
   private readonly strip = viewChild(ScoreStrip);
   private readonly ruler = viewChild(Ruler);
   private readonly note = viewChild(EndNote);
+  /** While one writes at the end, it has more room. */
+  protected readonly isWriting = computed(() => this.note()?.isWriting() === true);
+  private readonly given = viewChild(GivenFiles);
   protected readonly drafts = inject(LevelDrafts);
-  protected readonly ORDERS = [...ORDERS];
+  protected readonly steps = inject(MarkingSteps);
+  protected readonly shown = inject(ShownWork);
+  protected readonly attempts = this.shown.attempts;
+  protected readonly submission = this.shown.submission;
   protected readonly item = this.list.item;
   protected readonly USUAL = USUAL_WIDTHS;
   protected readonly widths = signal({ list: keptWidth('list'), margin: keptWidth('margin') });
-  /** What was handed in, the latest first; where nothing was, what was begun or taken back. */
-  protected readonly attempts = computed((): Submission[] => {
-    const all = this.people.current()?.submissions ?? [];
-    const handedIn = all.filter((s) => s.state === 'handed-in').toReversed();
-    return handedIn.length > 0
-      ? handedIn
-      : all.filter((s) => s.state === 'begun' || s.state === 'taken-back').slice(-1);
-  });
-  protected readonly picked = linkedSignal({ source: this.people.chosen, computation: (): string | null => null });
-  protected readonly submission = computed(
-    () => this.attempts().find((s) => s.id === this.picked()) ?? this.attempts()[0] ?? null,
-  );
-
   /** The piece of work that levels are shown of. */
   protected readonly workShown = computed(() => {
     const last = this.submission()?.id === this.attempts()[0]?.id;
@@ -133,7 +142,7 @@ export class MarkingPage {
     });
     effect(() => {
       const there = this.list.assessment() === this.assessment() && this.people.rows().length > 0;
-      if (there && this.people.chosen() === '') untracked(() => this.begin());
+      if (there && this.people.chosen() === '') untracked(() => this.steps.begin());
     });
     effect((onCleanup) => {
       const s = this.submission();
@@ -179,59 +188,9 @@ export class MarkingPage {
       : `${counted(this.people.waiting(), 'piece')} to mark.`;
   }
 
-  /** Straight into the first work that waits. */
-  private begin(): void {
-    const first = this.people.first();
-    if (first) this.goTo(first.enrolment);
-  }
-
-  protected goTo(enrolment: string): void {
-    if (enrolment === this.people.chosen()) return;
-    this.people.chosen.set(enrolment);
-    // The address follows, without a step back in the browser for every student.
-    void this.router.navigate([], { queryParams: { student: enrolment }, replaceUrl: true });
-  }
-
-  /** The next of those that are gone through; after the last of them everybody is there again. */
-  private nextOfWalk(): void {
-    const to = this.people.nextOfWalk();
-    if (to) return this.goTo(to.enrolment);
-    if (this.people.shown().length === 0) return;
-    this.statusBar.announce('That was the last of them: everybody is listed again.');
-    this.people.endWalk();
-  }
-
-  protected next(): void {
-    if (this.people.walk()) return this.nextOfWalk();
-    const next = this.people.next();
-    if (next) return this.goTo(next.enrolment);
-    if (this.people.current()?.kind === 'to mark')
-      return this.statusBar.announce('Nobody else waits to be marked here.');
-    // Done with this one: on to the assessment that was due first of those with work that waits.
-    const others = (this.store.page()?.assessments ?? []).filter((a) => a.id !== this.assessment());
-    const other = firstWaiting(others, this.people.waitingBy());
-    if (!other) return this.statusBar.announce('Nothing waits to be marked in this book any more.');
-    this.statusBar.announce(`${this.item()?.title ?? ''} is done. On to ${other.title}.`);
-    this.open(other.id);
-  }
-
-  /** Another assessment of the book, at its first work that waits. */
-  protected open(assessment: string): void {
-    if (assessment !== this.assessment()) void this.router.navigate(['/book', this.store.id(), 'marking', assessment]);
-  }
-
-  protected step(by: 1 | -1): void {
-    const to = this.people.beside(by);
-    if (to) this.goTo(to.enrolment);
-  }
-
   protected after(where: After): void {
     document.getElementById(`row-${this.people.chosen()}`)?.focus({ preventScroll: true });
-    if (where !== 'stay') this.step(where === 'next' ? 1 : -1);
-  }
-
-  protected setOrder(order: string): void {
-    this.people.setOrder(order as Order);
+    if (where !== 'stay') this.steps.step(where === 'next' ? 1 : -1);
   }
 
   protected setWidth(pane: 'list' | 'margin', width: number): void {
@@ -276,6 +235,10 @@ export class MarkingPage {
     void this.router.navigate(['/book', this.store.id(), 'exceptions'], { queryParams });
   }
 
+  protected lookedThrough(s: Submission): void {
+    if (s.state === 'handed-in') void this.opened.note(this.store.id(), s.id, true);
+  }
+
   /** Something was marked on a leaf of the work that is shown. */
   protected marked({ leaf, act }: { leaf: string; act: MarkAct }): void {
     if (act.act === 'change') return this.marks.change(act.id, act.mark, act.together);
@@ -315,14 +278,16 @@ export class MarkingPage {
     if (this.ruler()?.press(event)) return event.preventDefault();
     if (/^\d$/.test(event.key) && this.strip() && !this.ruler()) this.strip()!.begin(event.key);
     else if ((event.key === 's' || event.key === 'S') && this.strip()) this.strip()!.focus();
-    else if (event.key === 'n' || event.key === 'N') this.next();
-    else if (event.key === 'ArrowDown' && !within.closest('[data-scrolls]')) this.step(1);
-    else if (event.key === 'ArrowUp' && !within.closest('[data-scrolls]')) this.step(-1);
+    else if (event.key === 'n' || event.key === 'N') this.steps.next();
+    else if (event.key === 'ArrowDown' && !within.closest('[data-scrolls]')) this.steps.step(1);
+    else if (event.key === 'ArrowUp' && !within.closest('[data-scrolls]')) this.steps.step(-1);
     else if (event.key === 'l' || event.key === 'L') void this.lookTwice();
     else if (event.key === 'v' || event.key === 'V') this.hideNames();
     else if (event.key === 'o' || event.key === 'O') this.openAgain();
     else if ((event.key === 'e' || event.key === 'E') && this.note()) this.toPhrases();
+    else if (event.key === 'a' || event.key === 'A') this.given()?.record('voice');
     else if (event.key === 'f' || event.key === 'F') this.work()?.nextLeaf();
+    else if (event.key === 'w' || event.key === 'W') this.work()?.findWords();
     else if (event.key === 'r' || event.key === 'R') this.work()?.turnIt();
     else if (event.key === '+' || event.key === '=') this.work()?.larger();
     else if (event.key === '-') this.work()?.smaller();

@@ -2,22 +2,25 @@ import { inject, Injectable } from '@angular/core';
 import { Api, messageOf } from '../../data/api';
 import { StatusBar } from '../../ui/layout/status-bar';
 
-/** Notes that one opened a work, once each. */
+/** Notes that one opened a work, and that one looked it through, once each. */
 @Injectable({ providedIn: 'root' })
 export class OpenedNotes {
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);
   private readonly noted = new Set<string>();
 
-  async note(book: string, submission: string): Promise<void> {
-    const key = `${this.api.person()} ${book} ${submission}`;
+  async note(book: string, submission: string, through = false): Promise<void> {
+    const key = `${this.api.person()} ${book} ${submission}${through ? ' through' : ''}`;
     if (this.noted.has(key)) return;
     this.noted.add(key);
     try {
-      await this.api.send('POST', `/books/${book}/submissions/${submission}/opened`, {});
+      await this.api.send('POST', `/books/${book}/submissions/${submission}/opened`, through ? { through } : {});
     } catch (error) {
       this.noted.delete(key);
-      this.statusBar.announce(`It could not be noted that you opened this: ${messageOf(error)}`, 'trouble');
+      this.statusBar.announce(
+        `It could not be noted that you ${through ? 'looked this through' : 'opened this'}: ${messageOf(error)}`,
+        'trouble',
+      );
     }
   }
 }

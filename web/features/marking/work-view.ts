@@ -15,12 +15,12 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Submission } from '@contract/submissions';
-import { messageOf } from '../../data/api';
-import { MenuWord, type MenuLine } from '../../ui/form/menu-word';
-import { StatusBar } from '../../ui/layout/status-bar';
+import { CopiesMenu } from './marks/copies-menu';
 import { MarkCopies } from './marks/mark-copies';
 import type { ShownMark } from '../../data/work/work-marks';
 import { FileView } from '../../viewer/file-view';
+import { FindBar } from '../../viewer/find/find-bar';
+import { FindBoard } from '../../viewer/find/find-board';
 import { chosenWords } from '../../viewer/marks/chosen-words';
 import { MarkBoard, type MarkAct } from '../../viewer/marks/mark-board';
 import { toSurface } from '../../viewer/marks/plane';
@@ -40,6 +40,9 @@ const MOST_ZOOM = 5;
 const STEP = 1.2;
 /** Pixels between the work and the edge of its place. */
 const EDGE = 32;
+/** Milliseconds between two looks whether the end of the leaf is in sight, and pixels of it that need not be. */
+const LOOKS = 700;
+const END = 60;
 
 /** The leaves of a submission, as its student handed them in; files that are not all here are none. */
 export function leavesOf(book: string, s: Submission): Leaf[] {
@@ -63,8 +66,8 @@ export function leavesOf(book: string, s: Submission): Leaf[] {
 @Component({
   selector: 'lt-work-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FileView, MenuWord, TextPage, WordsBar],
-  providers: [MarkBoard],
+  imports: [FileView, FindBar, CopiesMenu, TextPage, WordsBar],
+  providers: [FindBoard, MarkBoard],
   host: {
     '(document:selectionchange)': 'choose()',
     '(document:pointerdown)': 'pressed = true',
@@ -83,10 +86,12 @@ export class WorkView {
   readonly mayMark = input(false);
   /** A mark was made, changed or taken off on a leaf. */
   readonly marked = output<{ leaf: string; act: MarkAct }>();
+  /** Every leaf was seen to its end. */
+  readonly lookedThrough = output();
   readonly board = inject(MarkBoard);
-  private readonly files = inject(MarkCopies);
-  private readonly statusBar = inject(StatusBar);
-  private readonly bring = viewChild<ElementRef<HTMLInputElement>>('bring');
+  private readonly find = inject(FindBoard);
+  private readonly finder = viewChild(FindBar);
+  private readonly copies = inject(MarkCopies);
   private readonly turns = inject(Turns);
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
   /** How far the work was scrolled, and where each mark begins in what scrolls, in CSS pixels. */
@@ -115,6 +120,12 @@ export class WorkView {
     const paged = kind === 'pdf' || kind === 'picture' || kind === 'heic';
     return { sized: paged || (typeof kind === 'string' && kind !== 'sound' && kind !== 'film'), turned: paged };
   });
+  /** Has words that can be found. */
+  protected readonly canFind = computed(() => {
+    const leaf = this.leaf();
+    const kind = leaf?.kind === 'file' ? shownAs(leaf.file) : leaf?.kind;
+    return typeof kind === 'string' && !['picture', 'heic', 'sound', 'film', 'link'].includes(kind);
+  });
   protected readonly percent = computed(() => `${Math.round(this.zoom() * 100)} %`);
   /** Only addresses of the web are opened, each in a window that knows nothing of this one. */
   protected readonly opens = computed(() => {
@@ -123,11 +134,23 @@ export class WorkView {
   });
 
   constructor() {
+    const seen = new Set<string>();
+    const looking = setInterval(() => {
+      if (!this.isAtEnd()) return;
+      seen.add(this.chosen());
+      if (!this.leaves().every((l) => seen.has(l.key))) return;
+      clearInterval(looking);
+      this.lookedThrough.emit();
+    }, LOOKS);
+    inject(DestroyRef).onDestroy(() => clearInterval(looking));
     const watcher = new ResizeObserver(([entry]) => {
       this.room.set(Math.floor(entry!.contentRect.width));
       this.seenHeight.set(this.place().nativeElement.clientHeight);
     });
-    queueMicrotask(() => watcher.observe(this.place().nativeElement));
+    queueMicrotask(() => {
+      watcher.observe(this.place().nativeElement);
+      this.find.root.set(this.place().nativeElement);
+    });
     inject(DestroyRef).onDestroy(() => watcher.disconnect());
     // Synchronous with what is shown: a mark never lies on another leaf.
     effect(() => {
@@ -138,6 +161,8 @@ export class WorkView {
     effect(() => {
       this.chosen();
       untracked(() => this.board.leave());
+      // Other words are found in another leaf.
+      untracked(() => this.finder()?.end());
     });
     this.board.acts.pipe(takeUntilDestroyed()).subscribe((act) => this.marked.emit({ leaf: this.leafId(), act }));
     let frame = 0;
@@ -151,40 +176,20 @@ export class WorkView {
     });
   }
 
-  /** What can be had of the marks, and brought in. */
-  protected readonly copies = computed((): MenuLine[] => {
-    const any = this.board.marks().length > 0;
-    return [
-      ...(any ? ([{ id: 'marked', kind: 'act', text: 'marked copy', more: 'PDF' }] as const) : []),
-      ...(this.marks().length > 0 ? ([{ id: 'annotations', kind: 'act', text: 'as annotations', more: 'JSON-LD' }] as const) : []), // prettier-ignore
-      ...(this.mayMark() ? ([{ id: 'bring', kind: 'act', text: 'bring annotations in …' }] as const) : []),
-    ];
-  });
+  /** The end of the leaf is in sight. */
+  private isAtEnd(): boolean {
+    const place = this.place().nativeElement;
+    const drawn = this.leaf()?.kind !== 'file' || place.querySelector('[data-drawn]') !== null;
+    return this.leaf() !== null && drawn && place.scrollTop + place.clientHeight > place.scrollHeight - END;
+  }
 
-  protected copy(what: string): void {
+  /** Makes the marked copy of the leaf that is shown; null: there are no marks on it. */
+  readonly markedCopy = computed(() => {
     const leaf = this.leaf();
-    const place = { book: this.book(), submission: this.submission().id };
     const shown = this.marks().filter((m) => m.leaf === this.leafId());
-    if (what === 'bring') return this.bring()?.nativeElement.click();
-    const file = leaf?.kind === 'file' ? leaf.file : null;
-    const done = what === 'marked' ? this.files.saveMarked(file, leaf?.label ?? '', shown) : this.files.saveAnnotations(place, leaf?.label ?? ''); // prettier-ignore
-    if (what === 'marked') this.statusBar.announce('The marked copy is made …');
-    done.then(
-      () => this.statusBar.announce('It is saved.'),
-      (error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'),
-    );
-  }
-
-  protected bringIn(event: Event): void {
-    const box = event.target as HTMLInputElement;
-    const [file] = box.files ?? [];
-    box.value = '';
-    if (!file) return;
-    this.files.bring({ book: this.book(), submission: this.submission().id }, this.leafId(), file).then(
-      (words) => this.statusBar.announce(words),
-      (error: unknown) => this.statusBar.announce(messageOf(error), 'trouble'),
-    );
-  }
+    if (!leaf || shown.length === 0) return null;
+    return () => this.copies.makeMarked(leaf.kind === 'file' ? leaf.file : null, leaf.label, shown);
+  });
 
   /** Where each mark lies in what scrolls. */
   private measure(): void {
@@ -262,6 +267,10 @@ export class WorkView {
     const sheets = [...this.place().nativeElement.querySelectorAll('[data-page]')];
     if (sheets.length > 0)
       this.page.set(Math.max(1, sheets.filter((s) => s.getBoundingClientRect().top <= top).length));
+  }
+
+  findWords(): void {
+    this.finder()?.enter();
   }
 
   larger(): void {

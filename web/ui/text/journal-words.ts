@@ -102,6 +102,12 @@ const WORDS: Record<JournalKind, KindWords> = {
     const f = JSON.parse(text ?? '{}') as { version?: number; sha256?: string };
     return f.version === undefined ? 'nothing' : f.sha256 === undefined ? 'emptied' : `version ${f.version}`;
   },
+  'feedback-attachment'(text) {
+    const f = JSON.parse(text ?? '{}') as { purpose?: string; sha256?: string };
+    if (f.purpose === undefined) return 'none';
+    const what = f.purpose === 'staff' ? 'file for staff' : f.purpose === 'given' ? 'file given back' : 'recording';
+    return f.sha256 === undefined ? `${what} taken off` : what;
+  },
   marks(text) {
     const m = JSON.parse(text ?? '{}') as { version?: number; marks?: number };
     if (m.version === undefined) return 'none';
@@ -267,6 +273,7 @@ function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
     instructions: `What ${title || 'an assessment'} asks for`,
     rubric: `The rubric of ${title || 'an assessment'}`,
     feedback: `End note${set.shown[0]?.enrolment ? ` for ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
+    'feedback-attachment': `Given with the feedback${set.shown[0]?.enrolment ? ` for ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
     marks: `Marks on the work${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
     levels: `Levels${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''}${title ? `, ${title}` : ''}`,
     letter: `Written to ${set.shown[0]?.enrolment ? names.student(set.shown[0].enrolment) : 'students'}`,

@@ -54,6 +54,16 @@ export function toPlacedItem(a: AssessmentRow): PlacedItem {
   return { category: a.category, item };
 }
 
+/** Which assessments of a book are marked by a rubric now. */
+export async function assessmentsWithRubric(db: Db, school: string, book: string): Promise<Set<string>> {
+  const { rows } = await db.query<{ assessment: string }>(
+    `select assessment from (select distinct on (assessment) assessment, body from rubric
+       where school = $1 and book = $2 order by assessment, version desc) last where body is not null`,
+    [school, book],
+  );
+  return new Set(rows.map((r) => r.assessment));
+}
+
 /** The named marks that students have, or see as released, by assessment. */
 export async function marksUsed(
   db: Db,

@@ -33,6 +33,18 @@ export async function endNoteOf(db: Db, p: NotePlace, lock = false): Promise<End
   return rows[0] ?? null;
 }
 
+/** All that were written for one assessment. */
+export async function endNotesOf(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+): Promise<{ enrolment: string; work: string; state: Buffer }[]> {
+  const { rows } = await db.query<{ enrolment: string; work: string; state: Buffer }>(
+    'select enrolment, work, state from end_note where school = $1 and book = $2 and assessment = $3 and version > 0',
+    [p.school, p.book, p.assessment],
+  );
+  return rows;
+}
+
 /** A row to be locked, where there is none yet; empty until the transaction writes it. */
 export async function prepareEndNote(db: Db, p: NotePlace, person: string, empty: Uint8Array): Promise<void> {
   await db.query(
@@ -56,15 +68,20 @@ export async function writeEndNote(
   await db.query(`select pg_notify('feedback', $1)`, [at(p).join(' ')]);
 }
 
-/** Books in which a note came to rest: nobody wrote in it for so many seconds, and the journal has no line of it yet. */
+/** Books in which a note or a file came to rest: nobody changed it for so many seconds, and the journal has no line of it yet. */
 export async function booksWithRested(
   db: Db,
   seconds: number,
 ): Promise<(JobData & { book: string; person: string })[]> {
   const { rows } = await db.query<{ school: string; book: string; person: string }>(
-    `select distinct n.school, n.book, n.person from end_note n
-       join book b on b.school = n.school and b.id = n.book and b.archived_at is null
-     where n.rested < n.version and n.changed_at < now() - make_interval(secs => $1)`,
+    `with restless as (
+       select school, book, person from end_note
+       where rested < version and changed_at < now() - make_interval(secs => $1)
+       union select school, book, writer from feedback_attachment
+       where rested < version and sha256 is not null and changed_at < now() - make_interval(secs => $1)
+     )
+     select r.school, r.book, r.person from restless r
+       join book b on b.school = r.school and b.id = r.book and b.archived_at is null`,
     [seconds],
   );
   return rows;

@@ -127,7 +127,8 @@ export async function deleteUnusedUploads(db: Db, days: number): Promise<void> {
   await db.query(
     `delete from upload u where u.heard_at < school_now(u.school) - make_interval(days => $1)
        and not exists (select 1 from submission_file f where f.school = u.school and f.upload = u.id)
-       and not exists (select 1 from handout h where h.school = u.school and h.upload = u.id)`,
+       and not exists (select 1 from handout h where h.school = u.school and h.upload = u.id)
+       and not exists (select 1 from feedback_attachment b where b.school = u.school and b.upload = u.id)`,
     [days],
   );
 }

@@ -28,6 +28,8 @@ export class LedgerCopying {
           const item = this.view.itemAt(left + c);
           if (item !== null) return text(s, item);
           const column = this.view.layout()[left + c];
+          if (column?.kind === 'criterion')
+            return inDecimals(this.view.criteria.text(column.of, column.criterion, this.store.students()[s]!));
           if (column?.kind !== 'total') return this.store.standings()[s]?.percent ?? '';
           const total = this.view.totals().get(column.category)?.[s] ?? NaN;
           return Number.isNaN(total) ? '' : inDecimals(total.toFixed(2));
@@ -66,6 +68,7 @@ export class LedgerCopying {
       return assessment ? `${assessment.title} (of ${assessment.points})` : '';
     }
     const column = this.view.layout()[col];
+    if (column?.kind === 'criterion') return this.view.criterionTitle(column);
     return column?.kind === 'total' ? `${this.view.titleOf(column.category)}, percent` : 'Percent';
   }
 }

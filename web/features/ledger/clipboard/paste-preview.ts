@@ -37,6 +37,7 @@ const KINDS: { kind: PasteCell['kind']; message: string }[] = [
       closeAriaLabel="Leave it"
       [visible]="preview() !== null"
       (visibleChange)="$event || left.emit()"
+      (onHide)="gone.emit()"
       [style]="{ width: '34rem' }"
     >
       @if (preview(); as p) {
@@ -96,6 +97,8 @@ export class PastePreview {
   readonly preview = input.required<Preview | null>();
   readonly made = output<PasteCell[]>();
   readonly left = output<void>();
+  /** It has gone out of sight, and whatever had the keys in it. */
+  readonly gone = output<void>();
   private readonly first = viewChild('first', { read: ElementRef<HTMLElement> });
   private readonly view = inject(LedgerView);
   protected readonly shown = SHOWN;

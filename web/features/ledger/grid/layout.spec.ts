@@ -1,5 +1,5 @@
 import type { Group } from '@core/book/document';
-import { columnsOf, moved, spansOf, topCategory } from './layout';
+import { columnsOf, followed, moved, spansOf, topCategory } from './layout';
 import { DEFAULT_VIEW } from '../view/view-settings';
 
 const items = ['a1', 'a2', 'b1', 'a3'];
@@ -19,6 +19,25 @@ describe('the columns of the ledger', () => {
       { category: 'a', from: 0, count: 1, folded: true },
       { category: 'b', from: 1, count: 1, folded: false },
     ]);
+  });
+
+  it('have the criteria that are shown after their assessment, under the same head, and none in a folded category', () => {
+    const of = (look: object) =>
+      columnsOf({ ...DEFAULT_VIEW, ...look }, items, category, (id) => (id === 'a2' ? ['depth', 'colour'] : []));
+    const shown = of({}).map((c) =>
+      c.kind === 'criterion' ? `${c.of} ${c.criterion}` : c.kind === 'item' ? c.id : '',
+    );
+    expect(shown).toEqual(['a1', 'a2', 'a2 depth', 'a2 colour', 'b1', 'a3']);
+    expect(spansOf(of({}))[0]).toMatchObject({ category: 'a', count: 4, folded: false });
+    expect(of({ folded: ['a'] }).map((c) => c.kind)).toEqual(['total', 'item']);
+    expect(moved(of({}), items, 'b1', -1)).toEqual(['a1', 'b1', 'a2', 'a3']);
+  });
+
+  it('are found again when others come or go, the standing too', () => {
+    const [bare, more] = [columnsOf(DEFAULT_VIEW, items, category), columnsOf(DEFAULT_VIEW, items, category, (id) => (id === 'a1' ? ['x', 'y'] : []))]; // prettier-ignore
+    expect([0, 1, 3, 4].map((col) => followed(bare, more, col))).toEqual([0, 3, 5, 6]);
+    expect([0, 3, 5, 6].map((col) => followed(more, bare, col))).toEqual([0, 1, 3, 4]);
+    expect(followed(more, bare, 2)).toBe(2);
   });
 
   it('stand under a head for each run of a category', () =>

@@ -1,8 +1,23 @@
 import type { Group } from '@core/book/document';
 import type { ViewSettings } from '../view/view-settings';
 
-/** A column of the ledger: an assessment by its number in the book, or the total of a folded category. */
-export type Column = { kind: 'item'; item: number; id: string; category: string } | { kind: 'total'; category: string };
+/** A column of the ledger: an assessment by its number in the book, one of its criteria, or the total of a folded category. */
+export type Column =
+  | { kind: 'item'; item: number; id: string; category: string }
+  | { kind: 'criterion'; of: string; criterion: string; category: string }
+  | { kind: 'total'; category: string };
+
+/** What tells a column from every other of a ledger. */
+const keyOf = (c: Column): string =>
+  c.kind === 'item' ? c.id : c.kind === 'criterion' ? `${c.of} ${c.criterion}` : `total ${c.category}`;
+
+/** Where a column is once others came or went; after the last of them stands the standing. One that went: as near as may be. */
+export function followed(before: readonly Column[], now: readonly Column[], col: number): number {
+  const column = before[col];
+  if (!column) return now.length;
+  const at = now.findIndex((c) => keyOf(c) === keyOf(column));
+  return at < 0 ? Math.min(col, now.length) : at;
+}
 
 /** A category's head over the columns that stand together. */
 export interface Span {
@@ -21,11 +36,15 @@ export function topCategory(tree: Group, id: string): string {
   return top?.id ?? '';
 }
 
-/** The columns that a look shows, in its order. `categoryOf` gives each assessment's top category. */
+/**
+ * The columns that a look shows, in its order. `categoryOf` gives each assessment's top category, `criteriaOf` the criteria
+ * of those that a look shows them of.
+ */
 export function columnsOf(
   look: ViewSettings,
   items: readonly string[],
   categoryOf: (item: string) => string,
+  criteriaOf: (item: string) => readonly string[] = () => [],
 ): Column[] {
   const place = new Map(look.order.map((id, i) => [id, i]));
   const rank = (id: string, i: number): number => place.get(id) ?? look.order.length + i;
@@ -36,7 +55,11 @@ export function columnsOf(
   const folded = new Set(look.folded);
   const done = new Set<string>();
   return shown.flatMap(({ id, item, category }): Column[] => {
-    if (!folded.has(category)) return [{ kind: 'item', item, id, category }];
+    if (!folded.has(category))
+      return [
+        { kind: 'item', item, id, category },
+        ...criteriaOf(id).map((criterion): Column => ({ kind: 'criterion', of: id, criterion, category })),
+      ];
     if (done.has(category)) return [];
     done.add(category);
     return [{ kind: 'total', category }];

@@ -2,6 +2,7 @@ import { inDecimals } from '../../../ui/text/locale';
 import { cellKey } from '@contract/wire/cell-key';
 import { computed, inject, Injectable } from '@angular/core';
 import type { Group } from '@core/book/document';
+import { topOf } from '@core/rubric/check-rubric';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import { BookAnnotations } from '../../../data/annotations';
 import { outOf } from '../../../data/columns';
@@ -15,7 +16,7 @@ import { LedgerView } from '../view/ledger-view';
 
 export interface HeadCell {
   col: number;
-  /** Null: the total of a folded category. */
+  /** Null: a criterion, or the total of a folded category. */
   item: string | null;
   title: string;
   about: string;
@@ -67,6 +68,11 @@ export class LedgerRows {
       const column = this.view.layout()[col]!;
       if (column.kind === 'total')
         return { col, item: null, title: 'total', about: 'percent', ticks: null, sorted: '' as const };
+      if (column.kind === 'criterion') {
+        const c = this.view.criteria.criterion(column.of, column.criterion);
+        const about = c ? `of ${topOf(c)}${c.stands === 'bonus' ? ', bonus' : ''}` : '';
+        return { col, item: null, title: c?.title ?? '', about, ticks: null, sorted: '' as const };
+      }
       const a = this.store.assessments().get(column.id);
       const about = a ? `${a.points}${a.due ? `\u2009·\u2009${day(a.due, zone)}` : ''}` : '';
       const sorted = sort.by !== column.id ? '' : sort.down ? 'descending' : 'ascending';
@@ -130,6 +136,7 @@ export class LedgerRows {
       this.annotations.changed(),
       this.unreadable.all(),
       this.store.faults(),
+      this.view.criteria.stamp(),
     ];
   }
 
@@ -161,6 +168,7 @@ export class LedgerRows {
     const totals = this.view.totals();
     return (s, column) => {
       if (column.kind === 'total') return totalView(totals.get(column.category)?.[s]);
+      if (column.kind === 'criterion') return this.view.criteria.cell(column.of, column.criterion, students[s]!);
       const key = cellKey(students[s]!, column.id);
       const remark = remarks.get(key);
       const drawn = cellView(cells, s * width + column.item, {

@@ -101,6 +101,7 @@ export class CellInspector {
   protected readonly subject = computed((): Subject => {
     const column = this.view.layout()[this.view.cursor().col];
     if (column?.kind === 'item') return { kind: 'item', id: column.id };
+    if (column?.kind === 'criterion') return { kind: 'criterion', id: column.criterion, of: column.of };
     return column ? { kind: 'category', id: column.category } : { kind: 'standing', id: '*' };
   });
   protected readonly stamp = computed(() => {

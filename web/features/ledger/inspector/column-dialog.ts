@@ -103,10 +103,19 @@ export class ColumnDialog {
     optionsOf(
       [
         ...(this.view.store.page()?.assessments ?? []).filter((a) => a.id !== this.subject().id),
+        ...this.criteria().filter((c) => c.id !== `${this.subject().of} ${this.subject().id}`),
         ...(this.subject().kind === 'standing' ? [] : [{ id: '*', title: 'Standing' }]),
       ],
       'nothing: how it is spread',
     ),
+  );
+  /** Those that stand as columns, by "assessment criterion". */
+  private readonly criteria = computed(() =>
+    this.view
+      .layout()
+      .flatMap((c) =>
+        c.kind === 'criterion' ? [{ id: `${c.of} ${c.criterion}`, title: this.view.criterionTitle(c) }] : [],
+      ),
   );
   protected readonly pairs = computed((): Pair[] => {
     const other = this.other();
@@ -128,7 +137,9 @@ export class ColumnDialog {
   });
 
   protected choose(id: string): void {
-    this.other.set(id === '' ? null : id === '*' ? { kind: 'standing', id: '*' } : { kind: 'item', id });
+    const [of, criterion] = id.split(' ') as [string, string?];
+    if (criterion !== undefined) this.other.set({ kind: 'criterion', id: criterion, of });
+    else this.other.set(id === '' ? null : id === '*' ? { kind: 'standing', id: '*' } : { kind: 'item', id });
     this.message.set('');
   }
 

@@ -8,7 +8,7 @@ import { ticksInWords } from '../../../ui/chart/tick-rail';
 import { ColumnDialog } from './column-dialog';
 import { LedgerRows } from '../grid/ledger-rows';
 import { LedgerView } from '../view/ledger-view';
-import { type Subject, titleOfSubject, pointsOf, percentsOf } from './column-subject';
+import { type Subject, fullOf, titleOfSubject, pointsOf, percentsOf } from './column-subject';
 
 /** The numbers of a column over the students that are listed, and their spread as a picture. */
 @Component({
@@ -83,14 +83,11 @@ export class ColumnNumbers {
   protected readonly title = computed(() => titleOfSubject(this.view, this.subject()));
   protected readonly edges = computed(() => this.view.scale());
   protected readonly percents = computed(() => percentsOf(this.view, this.subject()));
-  private readonly full = computed(() => {
-    const { kind, id } = this.subject();
-    return kind === 'item' ? (this.view.store.assessments().get(id)?.points ?? 0) : 0;
-  });
+  private readonly full = computed(() => fullOf(this.view, this.subject()));
   protected readonly spreadPercent = computed(() => spreadOf(this.percents()));
   protected readonly spread = computed(() => {
     const percent = this.spreadPercent();
-    return this.full() === 0 ? percent : spreadOf(pointsOf(this.view, this.subject().id));
+    return this.full() === 0 ? percent : spreadOf(pointsOf(this.view, this.subject()));
   });
   protected readonly about = computed(() => {
     const n = this.spread()?.count ?? 0;

@@ -48,7 +48,7 @@ const newId = (letter: string): string => `${letter}-${crypto.randomUUID().slice
     <lt-menu-word
       text="columns"
       title="Columns and rows"
-      [set]="look().hidden.length + look().folded.length + look().order.length > 0"
+      [set]="look().hidden.length + look().folded.length + look().order.length + look().criteria.length > 0"
       [entries]="lines.columnLines()"
       (chosen)="column($event)"
     />
@@ -132,6 +132,8 @@ export class LedgerTop {
     const toggled = (list: string[], value: string): string[] =>
       list.includes(value) ? list.filter((v) => v !== value) : [...list, value];
     if (id === 'hide' && here) this.view.change({ hidden: [...look.hidden, here] });
+    else if (id === 'criteria' && here) this.view.change({ criteria: toggled(look.criteria, here) });
+    else if (id === 'no-criteria') this.view.change({ criteria: [] });
     else if (id === 'show') this.view.change({ hidden: [] });
     else if (id === 'book-order') this.view.change({ order: [] });
     else if ((id === 'left' || id === 'right') && here)

@@ -1,12 +1,14 @@
 import { unlessClosed } from '../../../worker/sheet-session';
 import { cellKey } from '@contract/wire/cell-key';
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { topOf } from '@core/rubric/check-rubric';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
 import { density } from '../../../ui/layout/appearance';
 import { groupTitle } from '../../../ui/text/group-title';
 import { BEYOND, columnWidth, headHeight, range, reveal, ROOMY_ROW, ROW, STANDING, visible } from '../grid/geometry';
-import { columnsOf, spansOf, topCategory } from '../grid/layout';
+import { columnsOf, followed, spansOf, topCategory } from '../grid/layout';
+import { CriteriaColumns } from './criteria-columns';
 import { list, ranks, type Listed } from './listing';
 import { ONLY, DEFAULT_VIEW, sound, type ViewSettings } from './view-settings';
 
@@ -20,6 +22,7 @@ export interface Spot {
 export class LedgerView {
   readonly store = inject(BookStore);
   private readonly annotations = inject(BookAnnotations);
+  readonly criteria = inject(CriteriaColumns);
 
   readonly room = signal({ width: 960, height: 600 });
   readonly scroll = signal({ top: 0, left: 0 });
@@ -107,7 +110,9 @@ export class LedgerView {
     const assessments = this.store.assessments();
     return (item: string): string => (tree ? topCategory(tree, assessments.get(item)?.category ?? '') : '');
   });
-  readonly layout = computed(() => columnsOf(this.settings(), this.store.items(), this.categoryOf()));
+  readonly layout = computed(() =>
+    columnsOf(this.settings(), this.store.items(), this.categoryOf(), (id) => this.criteria.of(id)),
+  );
   readonly columns = computed(() => this.layout().length);
   readonly spans = computed(() => spansOf(this.layout()));
   readonly ranks = computed(() => (this.settings().rank ? ranks(this.store.standings()) : null));
@@ -167,6 +172,8 @@ export class LedgerView {
   });
 
   constructor() {
+    effect(() => this.criteria.shown.set(this.settings().criteria));
+    this.criteria.around = (put) => this.keepPlace(put);
     effect((onCleanup) => {
       const folded = this.settings().folded;
       this.store.revision();
@@ -181,6 +188,7 @@ export class LedgerView {
     this.totals.set(new Map(folded.map((g, i) => [g, all[i]!])));
   }
 
+  /** The assessment of a column that can be typed into; null: a criterion, a total, the standing. */
   itemAt(col: number): string | null {
     const c = this.layout()[col];
     return c?.kind === 'item' ? c.id : null;
@@ -196,6 +204,12 @@ export class LedgerView {
     return group ? groupTitle(group) : 'Without category';
   }
 
+  /** "Soil pit: Depth (of 4)" */
+  criterionTitle({ of, criterion }: { of: string; criterion: string }): string {
+    const c = this.criteria.criterion(of, criterion);
+    return `${this.store.assessments().get(of)?.title ?? ''}: ${c?.title ?? ''} (of ${c ? topOf(c) : ''})`;
+  }
+
   /** Another look; the cursor stays with its student and assessment where they are still shown. */
   change(part: Partial<ViewSettings>): void {
     const place = this.place();
@@ -205,6 +219,18 @@ export class LedgerView {
     const row = this.rows().indexOf(place.index);
     const col = place.item === null ? this.cursor().col : this.colOf(place.item);
     this.move(Math.max(0, row), Math.max(0, col));
+  }
+
+  /** Columns come or go: the cursor and the selection stay with theirs. */
+  private keepPlace(put: () => void): void {
+    const before = this.layout();
+    put();
+    const now = this.layout();
+    if (now === before) return;
+    const moved = (at: Spot): Spot => ({ row: at.row, col: followed(before, now, at.col) });
+    const anchor = this.anchor();
+    this.cursor.set(moved(this.cursor()));
+    if (anchor) this.anchor.set(moved(anchor));
   }
 
   /** The look of an address, before the book is known. */

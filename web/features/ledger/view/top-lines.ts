@@ -146,11 +146,22 @@ export class TopLines {
             { id: 'hide', text: 'hide this column', kind: 'act' as const },
             { id: 'left', text: 'one place to the left', kind: 'act' as const },
             { id: 'right', text: 'one place to the right', kind: 'act' as const },
+            ...(here.rubric
+              ? [
+                  {
+                    id: 'criteria',
+                    text: 'with its criteria',
+                    kind: 'check' as const,
+                    on: look.criteria.includes(here.id),
+                  },
+                ]
+              : []),
           ]
         : []),
       ...(look.hidden.length > 0
         ? [{ id: 'show', text: 'show all columns', kind: 'act' as const, more: `${look.hidden.length} hidden` }]
         : []),
+      ...(look.criteria.length > 0 ? [{ id: 'no-criteria', text: 'without criteria', kind: 'act' as const }] : []),
       ...(look.order.length > 0 ? [{ id: 'book-order', text: 'in the order of the book', kind: 'act' as const }] : []),
       { id: 'h2', text: 'only the total of', kind: 'head' },
       ...this.view.store.categories().map((c) => ({

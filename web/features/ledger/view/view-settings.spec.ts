@@ -12,6 +12,7 @@ const full: ViewSettings = {
   hidden: ['reed', 'bog'],
   order: ['bog', 'moss'],
   folded: ['work'],
+  criteria: ['moss'],
   roomy: true,
   rank: true,
 };

@@ -35,6 +35,8 @@ export interface ViewSettings {
   order: string[];
   /** Categories shown as their total alone. */
   folded: string[];
+  /** Assessments whose criteria stand as columns after them. */
+  criteria: string[];
   roomy: boolean;
   rank: boolean;
 }
@@ -51,6 +53,7 @@ export const DEFAULT_VIEW: ViewSettings = {
   hidden: [],
   order: [],
   folded: [],
+  criteria: [],
   roomy: false,
   rank: false,
 };
@@ -71,6 +74,7 @@ export function toQuery(look: ViewSettings): string {
   put('hide', look.hidden.join(' '));
   put('order', look.order.join(' '));
   put('fold', look.folded.join(' '));
+  put('criteria', look.criteria.join(' '));
   if (look.asMarked) q.set('as', 'marked');
   if (look.roomy) q.set('rows', 'roomy');
   if (look.rank) q.set('rank', 'yes');
@@ -94,6 +98,7 @@ export function fromQuery(text: string): ViewSettings {
     hidden: list('hide'),
     order: list('order'),
     folded: list('fold'),
+    criteria: list('criteria'),
     roomy: q.get('rows') === 'roomy',
     rank: q.get('rank') === 'yes',
   };
@@ -123,5 +128,6 @@ export function sound(look: ViewSettings, known: Known): ViewSettings {
     hidden: some(look.hidden, known.items),
     order: some(look.order, known.items),
     folded: some(look.folded, known.categories),
+    criteria: some(look.criteria, known.items),
   };
 }

@@ -87,11 +87,14 @@ export class MarkingList {
     this.store.revision();
     return cells ? waitingByItem(cells, this.store.items()) : new Map<string, number>();
   });
-  readonly assessments = computed(() =>
-    (this.store.page()?.assessments ?? []).map((a) => {
-      const n = this.waitingBy().get(a.id) ?? 0;
-      return { value: a.id, text: n > 0 ? `${a.title} (${n} to mark)` : a.title };
-    }),
+  /** Those of the book, to choose from. */
+  readonly assessments = computed(
+    () =>
+      (this.store.page()?.assessments ?? []).map((a) => {
+        const n = this.waitingBy().get(a.id) ?? 0;
+        return { value: a.id, text: n > 0 ? `${a.title} (${n} to mark)` : a.title };
+      }),
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
   );
 
   constructor() {

@@ -5,7 +5,7 @@ import { filledIn, matching } from '../../../data/work/phrases';
 import { fromBase64, toBase64 } from '../../../data/work/note-outbox';
 import { placeOnRule } from '../ruler/criterion-rule';
 import { roomKeys } from '../marking-keys';
-import { countsOf, rowWords, unfinishedRow } from './marking-rows';
+import { countsOf, isUnopened, openedWords, rowWords, unfinishedRow } from './marking-rows';
 
 const levels = (...points: number[]) => points.map((p, i) => ({ id: `l${i}`, points: p, words: '' }));
 const criterion = (id: string, ...points: number[]) => ({ id, title: id, stands: 'counts' as const, levels: levels(...points) }); // prettier-ignore
@@ -73,5 +73,17 @@ describe('phrases', () => {
   it('and notes cross the wire byte for byte', () => {
     const bytes = Uint8Array.from({ length: 20_000 }, (_, i) => (i * 7) % 256);
     expect(fromBase64(toBase64(bytes))).toEqual(bytes);
+  });
+
+  it('say who opened the work and who looked it through, oneself first', () => {
+    const came = { submissions: [{ state: 'handed-in' }] as ArrivalRow['submissions'] };
+    const opened = (...openedBy: ArrivalRow['openedBy']) => openedWords(row('to mark', { ...came, openedBy }));
+    expect(opened()).toBe('unopened');
+    expect(opened({ by: 'A. Reed', through: false }, { by: 'you', through: false })).toBe('opened by you, A. Reed');
+    expect(opened({ by: 'you', through: true }, { by: 'A. Reed', through: false })).toBe(
+      'looked through by you, opened by A. Reed',
+    );
+    const mine = row('to mark', { ...came, state: 'to mark', openedBy: [{ by: 'you', through: true }] });
+    expect([rowWords(mine), isUnopened(mine)]).toEqual(['looked through', false]);
   });
 });

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { AnnotationPage, AnnotationsBrought } from '@contract/marks';
 import { counted } from '@core/words/count';
-import { Api } from '../../../data/api';
+import { Api, Refusal } from '../../../data/api';
 import { type MarkedPlace } from '../../../data/work/mark-outbox';
 import type { ShownMark } from '../../../data/work/work-marks';
 import { fileName, save } from '../../../ui/chart/picture-file';
@@ -21,12 +21,16 @@ export class MarkCopies {
   private readonly ready = inject(ReadyFiles);
 
   /** The work with its marks as a PDF; null: what was typed in the page. */
-  async saveMarked(file: WorkFile | null, title: string, marks: readonly ShownMark[]): Promise<void> {
+  async makeMarked(
+    file: WorkFile | null,
+    title: string,
+    marks: readonly ShownMark[],
+  ): Promise<{ name: string; bytes: Blob }> {
     // What cannot be shown can be marked on no page: its marks are a sheet.
     const ready = file && (await this.ready.of(file).catch(() => null));
     const source = await copySource(ready, () => this.bytes.of(file!), file?.name ?? title, marks);
     const name = fileName(`${(file?.name ?? title).replace(/\.[^.]*$/, '')} marked`, 'pdf');
-    save(name, new Blob([await makeCopy(source)], { type: 'application/pdf' }));
+    return { name, bytes: new Blob([await makeCopy(source)], { type: 'application/pdf' }) };
   }
 
   async saveAnnotations(place: MarkedPlace, title: string): Promise<void> {
@@ -36,9 +40,9 @@ export class MarkCopies {
 
   /** Gives what became of them, in a sentence. */
   async bring(place: MarkedPlace, leaf: string, file: File): Promise<string> {
-    if (file.size > MOST_TEXT) throw new Error('This file is larger than annotations of one piece of work can be.');
+    if (file.size > MOST_TEXT) throw new Refusal('This file is larger than annotations of one piece of work can be.');
     const text = await file.text();
-    if (text.trim() === '') throw new Error('This file is empty.');
+    if (text.trim() === '') throw new Refusal('This file is empty.');
     const { brought, same, leftOut } = await this.api.send<AnnotationsBrought>('POST', annotationsPath(place), { leaf, text }); // prettier-ignore
     const rest = leftOut.length === 0 ? '' : ` ${counted(leftOut.length, 'is', 'are')} left out; number ${leftOut[0]!.number}: ${leftOut[0]!.why}`; // prettier-ignore
     return `${counted(brought, 'mark')} brought in${same > 0 ? `, ${same} were here already` : ''}.${rest}`;

@@ -24,8 +24,10 @@ import { LiveStream } from '../../../data/live-stream';
 import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from '../../../data/work/note-outbox';
 import { matching, PhraseBook } from '../../../data/work/phrases';
 import { StatusBar } from '../../../ui/layout/status-bar';
+import { WritingWithin } from '../../../ui/layout/writing-within';
 import { RichTextEditor } from '../../../text/rich-text-editor';
 import { MarkingList } from '../list/marking-list';
+import { Dictation } from './dictation';
 import { PhraseDialog } from './phrase-dialog';
 
 /** Milliseconds until a note is fetched: whoever only steps by fetches none. */
@@ -37,10 +39,11 @@ const GATHERED = 150;
 @Component({
   selector: 'lt-end-note',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, PhraseDialog, RichTextEditor],
+  imports: [Dictation, InputText, PhraseDialog, RichTextEditor],
   templateUrl: './end-note.html',
   styleUrl: './end-note.css',
   host: { role: 'group', 'aria-label': 'At the end' },
+  hostDirectives: [WritingWithin],
 })
 export class EndNote {
   readonly student = input.required<string>();
@@ -54,7 +57,10 @@ export class EndNote {
   private readonly outbox = inject(NoteOutbox);
   protected readonly phrases = inject(PhraseBook);
   private readonly statusBar = inject(StatusBar);
-  private readonly editor = viewChild(RichTextEditor);
+  private readonly writing = inject(WritingWithin).writing;
+  /** It wants room: one writes in it, or phrases are offered. */
+  readonly isWriting = computed(() => this.writing() || this.query() !== null);
+  protected readonly editor = viewChild(RichTextEditor);
   private readonly line = viewChild<ElementRef<HTMLInputElement>>('line');
   private readonly doc = new Y.Doc();
   protected readonly shared: Extensions = [Collaboration.configure({ fragment: this.doc.getXmlFragment('note') })];
@@ -72,6 +78,16 @@ export class EndNote {
     return q ? matching(this.phrases.all(), q.typed) : [];
   });
   protected readonly at = signal(0);
+  /** Grows with every change of the text. */
+  private readonly changes = signal(0);
+  /** Words of a phrase that stand in this note and are others now, where those are gone through. */
+  protected readonly former = computed(() => {
+    this.changes();
+    const replace = this.people.walk()?.replace;
+    if (!replace || !this.there() || !this.store.mayScore()) return null;
+    const [was, becomes] = [replace.was, replace.becomes].map((w) => this.people.phrase(w, this.student()));
+    return this.doc.getXmlFragment('note').toString().replace(/<[^>]*>/g, '').includes(was!) ? { was: was!, becomes: becomes! } : null; // prettier-ignore
+  });
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor() {
@@ -86,6 +102,7 @@ export class EndNote {
       });
     });
     this.doc.on('update', (update: Uint8Array, origin: unknown) => {
+      this.changes.update((n) => n + 1);
       if (origin !== 'server') this.outbox.put(this.place(), update);
     });
     this.outbox.merged.pipe(takeUntilDestroyed()).subscribe(({ place, lacks }) => {
@@ -125,6 +142,11 @@ export class EndNote {
     if (!first) return;
     for (const piece of this.outbox.unsent(place)) Y.applyUpdate(this.doc, piece, 'server');
     this.there.set(true);
+  }
+
+  protected replaceFormer({ was, becomes }: { was: string; becomes: string }): void {
+    if (!this.editor()?.replace(was, becomes))
+      this.statusBar.announce('These words have formatting within them: change them by hand.');
   }
 
   /** The keys go to the line of phrases. */

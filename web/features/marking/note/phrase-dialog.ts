@@ -1,9 +1,11 @@
-import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
 import { Dialog } from 'primeng/dialog';
 import { Textarea } from 'primeng/textarea';
+import { counted } from '@core/words/count';
 import type { Phrase, PhraseScope } from '@contract/feedback';
 import { messageOf, newOperation } from '../../../data/api';
 import { BookStore } from '../../../data/book';
+import { Walk } from '../../../data/work/walk';
 import { PhraseBook } from '../../../data/work/phrases';
 import { Choice } from '../../../ui/form/choice';
 
@@ -12,6 +14,13 @@ const SCOPES: { value: PhraseScope; text: string }[] = [
   { value: 'book', text: 'for this book' },
   { value: 'school', text: 'for the school' },
 ];
+
+/** Words that a phrase had, those it has now, and whose feedback has the former. */
+interface Former {
+  was: string;
+  becomes: string;
+  enrolments: string[];
+}
 
 /** All phrases that one may use here; one's own are changed, given to others and taken out. */
 @Component({
@@ -30,6 +39,12 @@ const SCOPES: { value: PhraseScope; text: string }[] = [
       <p class="quiet">“{{ '{given}' }}” is filled in with the student’s first name.</p>
       @if (problem()) {
         <p class="problem" role="alert">{{ problem() }}</p>
+      }
+      @if (former(); as f) {
+        <p role="status">
+          {{ counted(f.enrolments.length, 'student has', 'students have') }} the former words here:
+          <button type="button" class="word" (click)="goThrough(f)">go through them</button>
+        </p>
       }
       <ul>
         @for (f of phrases.all(); track f.id) {
@@ -104,14 +119,34 @@ const SCOPES: { value: PhraseScope; text: string }[] = [
 })
 export class PhraseDialog {
   readonly left = output();
+  readonly assessment = input.required<string>();
   protected readonly phrases = inject(PhraseBook);
   private readonly store = inject(BookStore);
+  private readonly walk = inject(Walk);
+  protected readonly counted = counted;
   protected readonly problem = signal('');
+  /** Whose feedback has words of a phrase that has others now. */
+  protected readonly former = signal<Former | null>(null);
   protected readonly SCOPES = this.store.mayManage() ? SCOPES : SCOPES.slice(0, 2);
 
   protected async write(phrase: Phrase, scope: PhraseScope, words: string | null): Promise<void> {
     if (words !== null && words.trim() === '') return this.problem.set('A phrase has words; “take out” removes it.');
-    await this.tell(() => this.phrases.write(phrase, scope, words));
+    const was = phrase.words;
+    if (!(await this.tell(() => this.phrases.write(phrase, scope, words))) || words === null) return;
+    if (words.trim() !== was.trim()) await this.tell(() => this.lookForFormer(was, words.trim()));
+  }
+
+  private async lookForFormer(was: string, becomes: string): Promise<void> {
+    const enrolments = await this.phrases.usedIn(this.assessment(), was);
+    this.former.set(enrolments.length > 0 ? { was, becomes, enrolments } : null);
+  }
+
+  /** Through just those drafts, one after the other. */
+  protected goThrough({ was, becomes, enrolments }: Former): void {
+    const why = `whose feedback has “${was.length > 40 ? `${was.slice(0, 40)} …` : was}”`;
+    const place = { book: this.store.id(), assessment: this.assessment() };
+    this.walk.begin({ ...place, why, enrolments, replace: { was, becomes } });
+    this.left.emit();
   }
 
   protected async add(box: HTMLTextAreaElement): Promise<void> {

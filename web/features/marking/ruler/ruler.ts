@@ -19,7 +19,7 @@ import { cellKey } from '@contract/wire/cell-key';
 import { messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import type { PendingLevels } from '../../../data/pending-writes';
-import { LevelDrafts } from '../../../data/work/level-drafts';
+import { LevelDrafts, withMarks } from '../../../data/work/level-drafts';
 import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { inDecimals } from '../../../ui/text/locale';
@@ -74,10 +74,12 @@ export class Ruler {
     null,
   );
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** What was given by a key and is not worked out yet: it is seen at once. */
+  private readonly ahead = signal<readonly { criterion: string; mark: CriterionMark | null }[]>([]);
   protected readonly marks = computed(() => {
-    const marks = this.drafts.marks(this.student(), this.work());
     const moving = this.moving();
-    return moving ? { ...marks, [moving.criterion.id]: { points: moving.points } } : marks;
+    const moved = moving ? [{ criterion: moving.criterion.id, mark: { points: moving.points } }] : [];
+    return withMarks(this.drafts.marks(this.student(), this.work()), [...this.ahead(), ...moved]);
   });
   /** What the levels make, what stands in its place ('' nothing), and whether it is not given. */
   private readonly looked = resource({
@@ -226,6 +228,11 @@ export class Ruler {
     this.message.set('');
     const marks = [{ criterion: c.id, version: seen, mark }];
     const given = this.send(c, marks, yes === 'typed' || (this.keeps && this.sum().stands !== '') ? 'keep' : undefined);
+    if (!waits) {
+      const shown = { criterion: c.id, mark };
+      this.ahead.update((all) => [...all, shown]);
+      void given.then(() => this.ahead.update((all) => all.filter((a) => a !== shown)));
+    }
     if (goOn && !waits) this.goOn(c);
     else if (goOn) void given.then((is) => is && this.goOn(c));
     return given;

@@ -22,7 +22,7 @@ import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { points } from '../../../ui/text/cell-view';
 import { shortContent } from '../../../ui/text/short-content';
-import { FLAG, STATES } from '../../../worker/protocol';
+import { FLAG, STATES, type Working } from '../../../worker/protocol';
 import { ScoreEntry, typedScore, type ScorePlace } from './score-entry';
 
 /** Where one goes after a score. */
@@ -90,11 +90,15 @@ export class ScoreStrip {
     params: () => ({ student: this.student(), item: this.assessment(), at: this.store.revision() }),
     loader: ({ params }) => this.store.worker().explainItem(params.student, params.item, this.store.titles()),
   });
-  private readonly content = computed(() => (this.working.hasValue() ? this.working.value().content : null));
+  /** While it is asked for anew what was there stays: nothing flickers under the keys. */
+  private readonly known = linkedSignal<Working | undefined, Working | undefined>({
+    source: () => (this.working.hasValue() ? this.working.value() : undefined),
+    computation: (now, before) => now ?? before?.value,
+  });
+  private readonly content = computed(() => this.known()?.content ?? null);
   /** How late, in the words of the working. */
   protected readonly lateWords = computed(() => {
-    const lines = this.working.hasValue() ? this.working.value().lines : [];
-    return lines.find((l) => l.tone === 'cost')?.detail ?? '';
+    return this.known()?.lines.find((l) => l.tone === 'cost')?.detail ?? '';
   });
   protected readonly waived = computed(() => this.content()?.attempts?.at(-1)?.onTime === true);
 

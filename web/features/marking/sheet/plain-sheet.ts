@@ -13,6 +13,8 @@ import {
 import { RouterLink } from '@angular/router';
 import { InputText } from 'primeng/inputtext';
 import { cellKey } from '@contract/wire/cell-key';
+import { LevelDrafts } from '../../../data/work/level-drafts';
+import type { NotePlace } from '../../../data/work/note-outbox';
 import { ArrivalList } from '../../../data/work/arrival-list';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { BookStore } from '../../../data/book';
@@ -20,14 +22,16 @@ import { UnreadableEntries } from '../../../data/unreadable-entries';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { shortContent } from '../../../ui/text/short-content';
+import { NoteLine } from './note-line';
+import { SheetNotes } from './sheet-notes';
 import { ScoreEntry, typedScore } from '../score/score-entry';
 
-/** The plain sheet: one assessment as a bare list to type scores down, as for work done in the room. */
+/** The plain sheet: one assessment as a bare list to type scores and short comments down, as for work done in the room. */
 @Component({
   selector: 'lt-plain-sheet',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [InputText, RouterLink],
-  providers: [ArrivalList],
+  imports: [InputText, NoteLine, RouterLink],
+  providers: [ArrivalList, LevelDrafts, SheetNotes],
   templateUrl: './plain-sheet.html',
   styleUrl: './plain-sheet.css',
   host: { role: 'main' },
@@ -39,6 +43,8 @@ export class PlainSheetPage {
   private readonly entry = inject(ScoreEntry);
   private readonly unreadable = inject(UnreadableEntries);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private readonly drafts = inject(LevelDrafts);
+  protected readonly notes = inject(SheetNotes);
   protected readonly item = this.list.item;
   private readonly column = resource({
     params: () => ({ item: this.list.assessment(), there: this.list.rows().length > 0, at: this.store.revision() }),
@@ -56,7 +62,10 @@ export class PlainSheetPage {
   );
 
   constructor() {
-    effect(() => this.list.assessment.set(this.assessment()));
+    effect(() => {
+      this.list.assessment.set(this.assessment());
+      this.drafts.assessment.set(this.assessment());
+    });
     effect(() => {
       if (this.column.hasValue())
         this.contents.set(new Map(this.column.value().map((c) => [c.student, typedScore(c.content)])));
@@ -171,8 +180,31 @@ export class PlainSheetPage {
     return true;
   }
 
+  protected readonly problems = computed(() =>
+    [this.list.problem(), this.drafts.problem(), this.notes.problem()].filter((p) => p !== ''),
+  );
+
+  /** Where the note to a student's work stands; null: it is not known yet which work that is. */
+  protected noteOf(enrolment: string): NotePlace | null {
+    const work = this.drafts.workOf(enrolment);
+    return work ? { book: this.store.id(), assessment: this.assessment(), enrolment, work } : null;
+  }
+
+  /** After a comment the next student's score has the keys. */
+  protected afterComment(enrolment: string): void {
+    const box = this.host.nativeElement.querySelector<HTMLInputElement>(`#score-${CSS.escape(enrolment)}`);
+    if (box) this.focusFrom(box, 1);
+  }
+
+  /** From one comment to that of the student before or after. */
+  protected toComment(enrolment: string, by: 1 | -1): void {
+    const row = this.host.nativeElement.querySelector(`#score-${CSS.escape(enrolment)}`)?.closest('li');
+    const next = by === 1 ? row?.nextElementSibling : row?.previousElementSibling;
+    next?.querySelector<HTMLInputElement>('lt-note-line input')?.focus();
+  }
+
   private focusFrom(box: HTMLInputElement, by: 1 | -1): void {
-    const boxes = [...this.host.nativeElement.querySelectorAll<HTMLInputElement>('li input')];
+    const boxes = [...this.host.nativeElement.querySelectorAll<HTMLInputElement>('li > input')];
     const next = boxes[boxes.indexOf(box) + by];
     next?.focus();
     next?.select();
