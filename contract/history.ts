@@ -12,6 +12,7 @@ export const JournalKind = Choice(
   'order',
   'release',
   'withdraw',
+  'feedback-release',
   'enrol',
   'override',
   'section',
@@ -57,6 +58,8 @@ export const JournalSet = Shape({
   reason: Type.String(),
   /** Lines that match what was asked for, and of them the first few. */
   lines: Version,
+  /** Students whom those lines are about. */
+  students: Version,
   shown: Type.Array(JournalCell),
   undone: Type.Boolean(),
   /** It can be put back from the journal. */

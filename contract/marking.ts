@@ -77,12 +77,12 @@ export const RubricTrial = Shape({ trial: Type.String(), moves: Type.Array(Rubri
 export type RubricTrial = Static<typeof RubricTrial>;
 
 /** What a criterion is given. */
-const Mark = Type.Union([Shape({ points: Amount }), Shape({ leftOut: Type.Literal(true) })]);
+export const CriterionMark = Type.Union([Shape({ points: Amount }), Shape({ leftOut: Type.Literal(true) })]);
 
 export const CriterionMarkState = Shape({
   criterion: Id,
   version: Version,
-  mark: Maybe(Mark),
+  mark: Maybe(CriterionMark),
   by: Type.String(),
   at: Moment,
 });
@@ -115,7 +115,9 @@ export const LevelsWrite = Shape({
   operation: Operation,
   work: Id,
   rubric: Version,
-  marks: Type.Array(Shape({ criterion: Id, version: Version, mark: Maybe(Mark) }), { maxItems: MOST_CRITERIA }),
+  marks: Type.Array(Shape({ criterion: Id, version: Version, mark: Maybe(CriterionMark) }), {
+    maxItems: MOST_CRITERIA,
+  }),
   sum: Type.Optional(Choice('follow', 'keep')),
   cell: Version,
 });

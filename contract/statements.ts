@@ -1,10 +1,12 @@
 import { Type } from '@sinclair/typebox';
 import type { StudentResult } from '@core/book/document';
 import { EntrySchema } from './scores';
-import { Id, Maybe, Moment, Shape, type Static, Operation, Version, Amount, Title } from './wire';
+import { Choice, Id, Maybe, Moment, Shape, type Static, Operation, Version, Amount, Title } from './wire';
 import { Standing } from './books';
 import type { Line } from '@core/working/sentences';
+import type { SlipSum } from '@core/working/slip-sum';
 import { LineSchema } from './overview';
+import { ReleaseParts } from './slips';
 
 /** POST /books/{book}/release and /withdraw. `enrolments` null: everybody in the book. */
 export const ReleaseWrite = Shape({
@@ -15,6 +17,10 @@ export const ReleaseWrite = Shape({
   moveRules: Type.Boolean(),
   /** Why the rules are others, for those whose standing they move. */
   tell: Type.Optional(Type.String({ maxLength: 500 })),
+  /** Left out: all that there is. */
+  parts: Type.Optional(ReleaseParts),
+  /** Said to everybody of it, with the feedback; left out: what was said before stays. */
+  comment: Type.Optional(Type.String({ maxLength: 2_000 })),
 });
 export type ReleaseWrite = Static<typeof ReleaseWrite>;
 
@@ -37,18 +43,33 @@ export const WithdrawWrite = Shape({
   operation: Operation,
   assessment: Id,
   enrolments: Maybe(Type.Array(Id, { minItems: 1 })),
+  /** Left out: all of it. */
+  parts: Type.Optional(ReleaseParts),
 });
 export type WithdrawWrite = Static<typeof WithdrawWrite>;
 
 export const Released = Shape({ people: Version, seq: Version });
 export type Released = Static<typeof Released>;
 
+/** One assessment of a statement. Earlier statements say nothing of `sum` and `receivedAt`. */
+export interface StatementItem {
+  id: string;
+  title: string;
+  points: number;
+  released: { at: string; by: string } | null;
+  lines: Line[];
+  /** How the score came about as a sum; left out where no one attempt makes it. */
+  sum?: SlipSum;
+  /** When the attempt that counts came in, where that is known. */
+  receivedAt?: string;
+}
+
 /** What a student gets: written down at release (contract, section 11), never worked out on the way out. */
 export interface StatementBody {
   asOf: string;
   result: StudentResult;
   timeZone: string;
-  items: { id: string; title: string; points: number; released: { at: string; by: string } | null; lines: Line[] }[];
+  items: StatementItem[];
   standing: Line[];
   scale: { label: string; from: number }[];
 }
@@ -58,6 +79,26 @@ export const StudentBooks = Type.Array(
   Shape({ book: Id, title: Title, term: Title, released: Version, left: Type.Boolean() }),
 );
 export type StudentBooks = Static<typeof StudentBooks>;
+
+const Fraction = Type.String({ pattern: '^\\d+(/[1-9]\\d*)?$' });
+/** The sum of core/working/slip-sum. */
+const SlipSumSchema = Type.Unsafe<SlipSum>(
+  Shape({
+    attempt: Version,
+    attempts: Version,
+    marked: Fraction,
+    terms: Type.Array(
+      Shape({
+        what: Choice('curve', 'late', 'cap'),
+        sign: Choice('+', '-'),
+        points: Fraction,
+        units: Maybe(Type.Number()),
+        unit: Maybe(Choice('hour', 'day')),
+      }),
+    ),
+    counts: Fraction,
+  }),
+);
 
 export const StudentBook = Shape({
   book: Id,
@@ -91,8 +132,14 @@ export const StudentBook = Shape({
           releasedAt: Moment,
           releasedBy: Type.String(),
           lines: Type.Array(LineSchema),
+          sum: Maybe(SlipSumSchema),
+          receivedAt: Maybe(Moment),
         }),
       ),
+      /** Rubric or feedback came back. */
+      feedback: Type.Boolean(),
+      /** Something was released since they opened it last. */
+      fresh: Type.Boolean(),
     }),
   ),
 });

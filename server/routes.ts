@@ -59,7 +59,7 @@ export function allRoutes(
     ...presenceRoutes(live),
     ...annotationsRoutes,
     ...groupsRoutes,
-    ...statementsRoutes(release),
+    ...statementsRoutes(release, files),
     ...submissionsRoutes(files, failed),
     ...instructionRoutes(files),
     ...markingRoutes,

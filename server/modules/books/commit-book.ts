@@ -246,6 +246,7 @@ const BESIDE = [
   'group',
   'release',
   'withdraw',
+  'feedback-release',
   'staff',
   'cell',
   'submission',

@@ -3,10 +3,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as Y from 'yjs';
 import fc from 'fast-check';
 import { wordsOf } from '@core/text/rich-text';
-import type { EndNote, EndNoteMerged, EndNoteWords, FeedbackWith, Phrases } from '@contract/feedback';
+import type { EndNote, EndNoteWords, FeedbackWith, Phrases } from '@contract/feedback';
 import type { JournalPage } from '@contract/history';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';
+import { b64, NoteWriter as Writer, unb64 } from '../../testing/note-writer';
 import { operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 import { phrasePattern } from './feedback-with';
@@ -23,46 +24,6 @@ beforeAll(async () => {
 });
 afterAll(() => school.close());
 
-const b64 = (bytes: Uint8Array): string => Buffer.from(bytes).toString('base64');
-const unb64 = (text: string): Uint8Array => new Uint8Array(Buffer.from(text, 'base64'));
-
-/** A page with a note open, as the browser has it. */
-class Writer {
-  readonly doc = new Y.Doc();
-  private unsent: Uint8Array[] = [];
-  constructor(
-    readonly who: Person,
-    readonly path: string,
-  ) {
-    this.doc.on('update', (update: Uint8Array, origin: unknown) => {
-      if (origin !== 'server') this.unsent.push(update);
-    });
-  }
-
-  type(words: string, at?: number): void {
-    const paragraph = new Y.XmlElement('paragraph');
-    paragraph.insert(0, [new Y.XmlText(words)]);
-    const fragment = this.doc.getXmlFragment(NOTE_FRAGMENT);
-    fragment.insert(at ?? fragment.length, [paragraph]);
-  }
-
-  get update(): Uint8Array {
-    return this.unsent.length === 0 ? Y.encodeStateAsUpdate(new Y.Doc()) : Y.mergeUpdates(this.unsent);
-  }
-
-  async send(): Promise<EndNoteMerged> {
-    const sent = this.update;
-    const body = { update: b64(sent), has: b64(Y.encodeStateVector(this.doc)) };
-    const merged = await this.who.must<EndNoteMerged>('POST', this.path, body);
-    this.unsent = [];
-    Y.applyUpdate(this.doc, unb64(merged.lacks), 'server');
-    return merged;
-  }
-
-  get words(): string {
-    return wordsOf(noteText(this.doc)).trim();
-  }
-}
 const path = (work = 'hand-1', enrolment = school.adaId): string => `/books/fens/end-notes/${id}/${enrolment}/${work}`;
 const kept = async (p: string): Promise<string> =>
   wordsOf(noteText(docOf(unb64((await school.teacher.must<EndNote>('GET', p)).state)))).trim();

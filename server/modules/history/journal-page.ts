@@ -82,6 +82,7 @@ export async function journalPage(
       title: s.title,
       reason: s.reason,
       lines: s.lines,
+      students: s.students,
       shown: (byBatch.get(s.batch) ?? []).map(bare),
       undone: s.undone,
       undoable:

@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import { markProblem } from '@core/rubric/check-rubric';
-import type { RubricMarks } from '@core/rubric/document';
+import type { CriterionMark, Rubric, RubricMarks } from '@core/rubric/document';
 import { scoreChange } from '@core/rubric/score-change';
 import type { LevelDraft, LevelsMade, LevelsWrite, Marking } from '@contract/marking';
 import type { BookTransaction } from '../../kernel/book-transaction';
@@ -53,6 +53,18 @@ export async function markingOf(db: Db, p: AssessmentPlace, enrolment: string | 
     works: students.map((e) => ({ enrolment: e, work: workInHand(works(e), attempts.get(e) ?? 0) })),
     drafts: [...drafts.values()].map((rows) => draftOf(p, rows[0]!, rubric.version, rows)),
   };
+}
+
+/** The rubric as it is now, with what every piece of work was given by it; null: there is none. */
+export async function levelsToGive(
+  db: Db,
+  p: AssessmentPlace,
+): Promise<{ rubric: Rubric; rows: (CriterionMarkRow & { mark: CriterionMark })[] } | null> {
+  const { rubric, version } = await rubricOf(db, p);
+  if (rubric === null) return null;
+  const given = (r: CriterionMarkRow): r is CriterionMarkRow & { mark: CriterionMark } =>
+    r.mark !== null && r.rubric === version;
+  return { rubric, rows: (await criterionMarksOf(db, p)).filter(given) };
 }
 
 /** What a line of the journal says of marks: those that changed, or that they are given nothing. */

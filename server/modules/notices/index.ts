@@ -1,3 +1,3 @@
 export { gatheredMailJob } from './gathered-mail-job';
-export { tellStudents, tellStaff } from './tell';
+export { slipPath, tellStudents, tellStaff } from './tell';
 export { insertNoticeRows } from './sql';

@@ -9,6 +9,8 @@ interface Told {
   text: string;
   /** The assessment it is about; its page is where the notice leads. */
   assessment?: string;
+  /** Or the assessment whose slip it is about. */
+  slip?: string;
   /** Whose words they are, where they are somebody's. */
   writtenBy?: string;
 }
@@ -25,10 +27,11 @@ export async function tellStudents(
     kind = 'told',
     text,
     assessment,
+    slip,
     writtenBy = null,
   } = typeof told === 'string' ? ({ text: told } as Told) : told;
   const to = await personsOf(db, school, book, enrolments);
-  const path = `/my/${book}${assessment ? `/${assessment}` : ''}`;
+  const path = slip ? slipPath(book, slip) : `/my/${book}${assessment ? `/${assessment}` : ''}`;
   const mails = await putMails(
     db,
     school,
@@ -41,6 +44,9 @@ export async function tellStudents(
     to.map(({ person, enrolment }, n) => ({ person, enrolment, kind, text, path, writtenBy, mail: mails[n]! })),
   );
 }
+
+/** Where a student reads what came back of one assessment. */
+export const slipPath = (book: string, assessment: string): string => `/my/${book}?slip=${assessment}`;
 
 /** That there is something to read, never what. */
 function toldByMail(bookTitle: string, kind: NoticeKind): { subject: string; body: string } {

@@ -15,10 +15,13 @@ import {
   StudentBooks,
 } from '@contract/statements';
 import { Refusal } from '../../kernel/refusal';
+import type { FileStore } from '../../kernel/files/file-store';
 import { rehearse } from './rehearsal';
+import { slipRoutes } from './slip-http';
 import { studentsOf } from '../books';
 /** `run`: does releases and withdrawals. */
-export const statementsRoutes = (run: ReleaseRunner): Route[] => [
+export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] => [
+  ...slipRoutes(files),
   route({
     method: 'post',
     path: '/books/{book}/release/preview',

@@ -1,3 +1,4 @@
+export { isPartReleased } from './sql/released-parts';
 export { releasedTogether } from './sql/releases';
 export { titleOf } from './student-statement';
 export { releaseBesides, releaseHere, type ReleaseRunner, type ReleaseTask } from './release-runner';

@@ -1,7 +1,10 @@
+import { Type } from '@sinclair/typebox';
+import { Shape } from '@contract/wire';
 import { CELL_FORMAT } from '../scores';
 import type { JournalKindDefinition } from '../books';
 
 const ELSEWHERE = 'A release is withdrawn, and a withdrawal released again, on the Release page.';
+const Hash = Type.String({ pattern: '^[0-9a-f]{64}$' });
 const released = {
   version: 1,
   format: CELL_FORMAT,
@@ -15,4 +18,11 @@ const released = {
 export const releaseKinds: JournalKindDefinition[] = [
   { ...released, kind: 'release' },
   { ...released, kind: 'withdraw' },
+  {
+    ...released,
+    kind: 'feedback-release',
+    live: 'beside',
+    /** What of rubric and feedback students see, by the hashes of their texts; none: nothing of it. */
+    format: Shape({ rubric: Type.Optional(Hash), feedback: Type.Optional(Hash) }),
+  },
 ];

@@ -22,7 +22,7 @@ const everything = async (): Promise<string> =>
 const standing = async (): Promise<StudentBook['standing']> =>
   (await school.ada.must<StudentBook>('GET', '/my/books/fens')).standing;
 const notices = async (): Promise<string[]> =>
-  (await school.ada.must<Notices>('GET', '/my/notices')).map((n) => n.text);
+  (await school.ada.must<Notices>('GET', '/my/notices')).flatMap((n) => /Your standing.*$/.exec(n.text) ?? []);
 const preview = (write: object): Promise<ReleasePreview> =>
   school.teacher.must<ReleasePreview>('POST', '/books/fens/release/preview', {
     assessment: 'reed',

@@ -13,70 +13,115 @@ import {
   type StatementStanding,
   type WorkedStatement,
 } from './student-statement';
-import { type Who } from '../../kernel/journal/sql/lines';
+import type { BookTransaction } from '../../kernel/book-transaction';
+import type { CellRow } from '../../kernel/cells/sql';
+import type { LineContent, Who } from '../../kernel/journal/sql/lines';
+import { feedbackPartsOf, releaseParts, withdrawParts, type PartsDone } from './release-parts';
+import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
 import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
 
-/** Releases one assessment to one, some or all: what each sees is written down in the same transaction. */
+/**
+ * Releases one assessment to one, some or all, with the parts that are asked for: what each sees is written down in the
+ * same transaction, and they are told.
+ */
 export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promise<Released> {
   return commitBook(pool, who, write.operation, async (db) => {
     const { book, assessment, enrolments } = await begin(db, who, write);
+    const parts = write.parts ?? RELEASE_PARTS;
     const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
-    const before = new Map(
-      (await releasedTo(db, who.school, who.book, enrolments)).map((r) => [cellKeyOf(r), r.entry]),
+    const at = book.document.asOf;
+    const scores = parts.includes('score') ? await releaseScores(db, who, { book, assessment, enrolments, cells }, write.moveRules) : NONE; // prettier-ignore
+    const beside = await releaseParts(
+      db,
+      who,
+      { assessment: assessment.id, at, enrolments, cells },
+      feedbackPartsOf(parts),
+      write.comment?.trim(),
     );
-    await writeReleased(db, {
-      school: who.school,
-      book: who.book,
-      assessment: assessment.id,
-      at: book.document.asOf,
-      by: who.person,
-      cells: enrolments.map((enrolment) => {
-        const cell = cells.get(enrolment);
-        return { enrolment, entry: canonical(cell?.content ?? {}), version: cell?.version ?? 0 };
-      }),
-    });
-    const slips = await workOutStatements(db, who, book, enrolments, write.moveRules);
-    await writeStatements(db, who, book.document.asOf, slips);
-    await tellOfRules(db, who, book, slips, write.tell?.trim() ?? '');
-    return {
-      lines: enrolments.map((enrolment) => {
-        const was = before.get(cellKeyOf({ assessment: assessment.id, enrolment }));
-        return {
-          kind: 'release',
-          assessment: assessment.id,
-          enrolment,
-          was: was === undefined ? null : canonical(was),
-          becomes: canonical(cells.get(enrolment)?.content ?? {}),
-        };
-      }),
-      answer: ({ last }) => ({ people: enrolments.length, seq: last }),
-    };
+    const lines = [...scores.lines, ...beside.lines];
+    if (lines.length === 0)
+      throw new Refusal(
+        'bad-request',
+        `There is nothing new of ${assessment.title} for these students beside their scores. Nothing was released.`,
+      );
+    await tell(db, who, { book, assessment }, told(enrolments, scores, beside), write.tell?.trim() ?? '');
+    const people = new Set(lines.map((l) => l.enrolment)).size;
+    return { lines, answer: ({ last }) => ({ people, seq: last }) };
   });
 }
 
-/** Hides an assessment again at once. Those who never had it are left alone. */
+interface ScoresDone {
+  lines: LineContent[];
+  /** Those who see another score, or see it at all, than before. */
+  changed: Set<string>;
+  statements: WorkedStatement[];
+}
+const NONE: ScoresDone = { lines: [], changed: new Set(), statements: [] };
+
+async function releaseScores(
+  db: BookTransaction,
+  who: Who,
+  of: { book: AssembledBook; assessment: AssessmentRow; enrolments: string[]; cells: ReadonlyMap<string, CellRow> },
+  moveRules: boolean,
+): Promise<ScoresDone> {
+  const { book, assessment, enrolments, cells } = of;
+  const before = new Map(
+    (await releasedTo(db, who.school, who.book, enrolments)).map((r) => [cellKeyOf(r), canonical(r.entry)]),
+  );
+  await writeReleased(db, {
+    school: who.school,
+    book: who.book,
+    assessment: assessment.id,
+    at: book.document.asOf,
+    by: who.person,
+    cells: enrolments.map((enrolment) => {
+      const cell = cells.get(enrolment);
+      return { enrolment, entry: canonical(cell?.content ?? {}), version: cell?.version ?? 0 };
+    }),
+  });
+  const statements = await workOutStatements(db, who, book, enrolments, moveRules);
+  await writeStatements(db, who, book.document.asOf, statements);
+  const lines = enrolments.map((enrolment): LineContent => ({
+    kind: 'release',
+    assessment: assessment.id,
+    enrolment,
+    was: before.get(cellKeyOf({ assessment: assessment.id, enrolment })) ?? null,
+    becomes: canonical(cells.get(enrolment)?.content ?? {}),
+  }));
+  const changed = new Set(lines.flatMap((l) => (l.was === l.becomes ? [] : [l.enrolment!])));
+  return { lines, changed, statements };
+}
+
+/** Hides an assessment again at once, or parts of it. Those who never had it are left alone. */
 export function withdraw(pool: pg.Pool, who: Author, write: WithdrawWrite): Promise<Released> {
   return commitBook(pool, who, write.operation, async (db) => {
     const { book, assessment, enrolments } = await begin(db, who, write);
-    const had = await releasedTo(db, who.school, who.book, enrolments);
-    const gone = await deleteReleased(db, who.school, who.book, assessment.id, enrolments, book.document.asOf);
-    if (gone.length === 0)
+    const parts = write.parts ?? RELEASE_PARTS;
+    const at = book.document.asOf;
+    const lines: LineContent[] = [];
+    if (parts.includes('score')) {
+      const had = await releasedTo(db, who.school, who.book, enrolments);
+      const gone = await deleteReleased(db, who.school, who.book, assessment.id, enrolments, at);
+      await writeStatements(db, who, at, await workOutStatements(db, who, book, gone, false));
+      for (const enrolment of gone)
+        lines.push({
+          kind: 'withdraw',
+          assessment: assessment.id,
+          enrolment,
+          was: canonical(had.find((h) => h.assessment === assessment.id && h.enrolment === enrolment)!.entry),
+          becomes: null,
+        });
+    }
+    const of = { assessment: assessment.id, at, enrolments };
+    lines.push(...(await withdrawParts(db, who, of, feedbackPartsOf(parts))).lines);
+    if (lines.length === 0)
       throw new Refusal(
         'bad-request',
         `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
       );
-    await writeStatements(db, who, book.document.asOf, await workOutStatements(db, who, book, gone, false));
-    return {
-      lines: gone.map((enrolment) => ({
-        kind: 'withdraw',
-        assessment: assessment.id,
-        enrolment,
-        was: canonical(had.find((h) => h.assessment === assessment.id && h.enrolment === enrolment)!.entry),
-        becomes: null,
-      })),
-      answer: ({ last }) => ({ people: gone.length, seq: last }),
-    };
+    const people = new Set(lines.map((l) => l.enrolment)).size;
+    return { lines, answer: ({ last }) => ({ people, seq: last }) };
   });
 }
 
@@ -106,23 +151,51 @@ async function begin(
   return { book, assessment, enrolments };
 }
 
-/** Tells those whose standing the rules have moved; why, in the words of the person who releases. */
-async function tellOfRules(
+/** Who sees something otherwise than before, and of which parts. */
+function told(enrolments: readonly string[], scores: ScoresDone, beside: PartsDone): ToldStudent[] {
+  const statements = new Map(scores.statements.map((s) => [s.enrolment, s]));
+  return enrolments.flatMap((enrolment) => {
+    const parts = [
+      ...(scores.changed.has(enrolment) ? ['score' as const] : []),
+      ...(beside.changed.get(enrolment) ?? []),
+    ];
+    return [{ enrolment, parts, statement: statements.get(enrolment) ?? null }];
+  });
+}
+
+interface ToldStudent {
+  enrolment: string;
+  parts: ReleasePart[];
+  statement: WorkedStatement | null;
+}
+
+/**
+ * Tells each once: that there is something to read, and where the rules have moved their standing, that too, with why in
+ * the words of the person who releases.
+ */
+async function tell(
   db: Db,
   who: Who,
-  book: AssembledBook,
-  slips: WorkedStatement[],
+  { book, assessment }: { book: AssembledBook; assessment: AssessmentRow },
+  students: readonly ToldStudent[],
   why: string,
 ): Promise<void> {
-  if (!book.row.showsStanding) return;
   const byWords = new Map<string, string[]>();
-  for (const s of slips.filter((x) => x.moved !== null && changes(x))) {
-    const words = `Your standing is worked out by changed rules: ${shown(s.moved!.before)} becomes ${shown(standingOf(s.body))}.`;
-    byWords.set(words, [...(byWords.get(words) ?? []), s.enrolment]);
+  for (const { enrolment, parts, statement: s } of students) {
+    const came = parts.length > 0 ? `${assessment.title} came back to you: ${listed(parts)}.` : '';
+    const moved =
+      book.row.showsStanding && s !== null && s.moved !== null && changes(s)
+        ? `Your standing is worked out by changed rules: ${shown(s.moved.before)} becomes ${shown(standingOf(s.body))}.${why === '' ? '' : ` Why: ${why}`}`
+        : '';
+    const words = [came, moved].filter(Boolean).join(' ');
+    if (words !== '') byWords.set(words, [...(byWords.get(words) ?? []), enrolment]);
   }
-  for (const [words, enrolments] of byWords)
-    await tellStudents(db, who.school, who.book, enrolments, why === '' ? words : `${words} Why: ${why}`);
+  for (const [text, enrolments] of byWords)
+    await tellStudents(db, who.school, who.book, enrolments, { text, slip: assessment.id });
 }
+
+const listed = (parts: readonly string[]): string =>
+  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 
 const shown = (s: StatementStanding): string =>
   `${s.percent ?? 'no grade yet'}${s.letter === null ? '' : ` (${s.letter})`}`;

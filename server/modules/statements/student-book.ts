@@ -7,7 +7,9 @@ import { formatMoment } from '@core/time/moment';
 import type { LiveEntry } from '@core/book/student-document';
 import { readCells } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
+import { withFeedback } from './sql/released-parts';
 import { statementOf } from './sql/releases';
+import { freshSlips } from './sql/slip-traces';
 import {
   momentOf,
   assessmentsOf,
@@ -56,11 +58,26 @@ export async function studentBook(db: Db, school: string, person: string, book: 
   if (!own || !row) throw new Refusal('not-found', 'You have no such book.');
   const slip = await readSlip(db, school, book, own.enrolment);
   const asOf = await momentOf(db, school);
-  return viewOf(row, slip, await myDates(db, row, own.enrolment, asOf), asOf);
+  const place = { school, book, enrolment: own.enrolment };
+  const news = { fresh: await freshSlips(db, place), withFeedback: await withFeedback(db, place) };
+  return viewOf(row, slip, await myDates(db, row, own.enrolment, asOf), asOf, news);
 }
 
+/** What is beside the figures: which slips were not opened since their release, and which have rubric or feedback. */
+interface SlipNews {
+  fresh: ReadonlyMap<string, { fresh: boolean }>;
+  withFeedback: ReadonlySet<string>;
+}
+const NO_NEWS: SlipNews = { fresh: new Map(), withFeedback: new Set() };
+
 /** A student's page, from what was written down for them and from their dates as they are now. */
-export function viewOf(row: BookRow, slip: StatementBody | null, dates: StudentDate[], asOf: string): StudentBook {
+export function viewOf(
+  row: BookRow,
+  slip: StatementBody | null,
+  dates: StudentDate[],
+  asOf: string,
+  news: SlipNews = NO_NEWS,
+): StudentBook {
   const standing = slip && row.showsStanding && slip.items.some((i) => i.released) ? slip : null;
   return {
     book: row.id,
@@ -92,7 +109,11 @@ export function viewOf(row: BookRow, slip: StatementBody | null, dates: StudentD
           releasedAt: released.at.at,
           releasedBy: released.at.by,
           lines: released.item.lines,
+          sum: released.item.sum ?? null,
+          receivedAt: released.item.receivedAt ?? null,
         },
+        feedback: news.withFeedback.has(d.id),
+        fresh: news.fresh.get(d.id)?.fresh ?? false,
       };
     }),
   };

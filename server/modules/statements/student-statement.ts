@@ -7,17 +7,18 @@ import type { Skeleton } from '@core/book/assemble';
 import { groupsOf, itemsOf, type BookDocument, type Group, type Item, type Node } from '@core/book/document';
 import type { EntryContent } from '@core/book/change';
 import { studentDocument } from '@core/book/student-document';
-import { compileBook, compileLike, type CompiledBook } from '@core/calculation/compile';
+import { compileBook, compileLike, type CompiledBook, type CompiledItem } from '@core/calculation/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { studentResult } from '@core/calculation/result';
 import { explainItem } from '@core/working/explain-item';
 import { explainStanding } from '@core/working/explain-standing';
+import { slipSum } from '@core/working/slip-sum';
 import { sentences } from '@core/working/sentences';
 import type { Db } from '../../kernel/database';
 import { personName } from '../accounts';
 import { type AssembledBook, type AssessmentRow, toDocumentStudent } from '../books';
 import { type ReleasedEntry, skeletonsOf, releasedTo, insertSkeleton, insertStatements } from './sql/releases';
-import type { StatementBody } from '@contract/statements';
+import type { StatementBody, StatementItem } from '@contract/statements';
 
 /** The figures of a slip that a student may be told have changed. */
 export interface StatementStanding {
@@ -202,11 +203,23 @@ export function statementBody(
         points: item.source.points,
         released: r ? { at: r.releasedAt, by: personName({ ...r.by, role: 'staff' }) } : null,
         lines: r ? sentences(explainItem(compiled, outcome, item), words) : [],
+        ...(r && sumOf(compiled, outcome.index, item, r)),
       };
     }),
     standing: sentences(explainStanding(compiled, outcome), words),
     scale: (compiled.scale?.labels ?? []).map((label, i) => ({ label, from: compiled.scale!.from[i]! / 10_000 })),
   };
+}
+
+function sumOf(
+  compiled: CompiledBook,
+  student: number,
+  item: CompiledItem,
+  released: ReleasedEntry,
+): Pick<StatementItem, 'sum' | 'receivedAt'> {
+  const sum = slipSum(compiled, student, item);
+  const receivedAt = released.entry.attempts?.[(sum?.attempt ?? released.entry.attempts.length) - 1]?.receivedAt;
+  return { ...(sum && { sum }), ...(receivedAt !== undefined && { receivedAt }) };
 }
 
 /** The title of a category: kept in its `info`, which the calculation does not read. */

@@ -9,6 +9,7 @@ import type { LineContent } from '../../kernel/journal/sql/lines';
 import { Refusal } from '../../kernel/refusal';
 import { commitBook, commitBooks, enrolmentsOf, type Author } from '../books';
 import { tellStudents } from '../notices';
+import { isPartReleased } from '../statements';
 import { moveFeedback } from '../feedback';
 import { moveMarks } from '../work-marks';
 import { placeOf, type OwnPlace } from './facts';
@@ -48,6 +49,8 @@ async function move(
     });
   const was = cellAt(source, s);
   requireMovable(was, s);
+  if (await isPartReleased(db, { school, book, assessment: s.assessment, enrolment: s.enrolment }))
+    throw new Refusal('not-allowed', RELEASED);
   const target = await targetOf(db, school, source, write);
   const from = await takeOut(db, source, s, was);
   const { lines: to, moved } = await putIn(db, source, target, s);
@@ -75,15 +78,15 @@ async function move(
 const cellAt = (place: OwnPlace, s: { enrolment: string; assessment: string }): CellRow =>
   place.cells.get(s.enrolment) ?? emptyCell({ enrolment: s.enrolment, assessment: s.assessment });
 
+const RELEASED = 'Something of this student was released here. Withdraw it first, then move the work.';
+
 function requireMovable(cell: CellRow, s: SubmissionRow): void {
   const attempt = cell.content.attempts?.[s.attempt! - 1];
   const scored = attempt?.score !== undefined || attempt?.mark !== undefined;
   if (scored || cell.releaseState !== 0)
     throw new Refusal(
       'not-allowed',
-      scored
-        ? 'It is scored already. Take the score away first, then move it.'
-        : 'Something of this student was released here. Withdraw it first, then move the work.',
+      scored ? 'It is scored already. Take the score away first, then move it.' : RELEASED,
     );
 }
 

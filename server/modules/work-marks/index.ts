@@ -1,3 +1,3 @@
 export { workMarkKinds } from './journal-kinds';
-export { commentsOn, moveMarks } from './work-marks';
+export { commentsOn, marksToGive, moveMarks } from './work-marks';
 export { marksRestJob } from './marks-rest';

@@ -44,9 +44,9 @@ export async function markedSubmission(db: Db, p: MarkedPlace): Promise<MarkedSu
   return rows[0] ?? null;
 }
 
-const ROWS = `select m.id, m.version, m.leaf, m.annotation, m.removed, m.person, p.family, p.given, m.made_at as "madeAt",
-    m.changed_at as "changedAt"
-  from work_mark m join person p on p.school = m.school and p.id = m.person`;
+const COLUMNS = `m.id, m.version, m.leaf, m.annotation, m.removed, m.person, p.family, p.given, m.made_at as "madeAt",
+    m.changed_at as "changedAt"`;
+const ROWS = `select ${COLUMNS} from work_mark m join person p on p.school = m.school and p.id = m.person`;
 
 /** The oldest first; those that were taken off too. */
 export async function marksOn(db: Db, p: MarkedPlace): Promise<MarkRow[]> {
@@ -69,11 +69,12 @@ export async function markOn(db: Db, p: MarkedPlace, id: string): Promise<MarkRo
 export async function marksFor(
   db: Db,
   p: { school: string; book: string; assessment: string },
-): Promise<{ enrolment: string; annotation: string }[]> {
-  const { rows } = await db.query<{ enrolment: string; annotation: string }>(
-    `select s.enrolment, m.annotation from work_mark m
+): Promise<(MarkRow & { enrolment: string; submission: string })[]> {
+  const { rows } = await db.query<MarkRow & { enrolment: string; submission: string }>(
+    `select s.enrolment, s.id as submission, ${COLUMNS} from work_mark m
+       join person p on p.school = m.school and p.id = m.person
        join submission s on s.school = m.school and s.book = m.book and s.id = m.submission
-     where m.school = $1 and m.book = $2 and s.assessment = $3 and not m.removed`,
+     where m.school = $1 and m.book = $2 and s.assessment = $3 and not m.removed order by m.made_at, m.id`,
     [p.school, p.book, p.assessment],
   );
   return rows;

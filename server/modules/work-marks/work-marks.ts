@@ -102,6 +102,18 @@ export async function commentsOn(
   });
 }
 
+/** What students may be given of the marks on work for one assessment; what cannot be read any more is left out. */
+export async function marksToGive(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+): Promise<{ enrolment: string; submission: string; id: string; leaf: string; mark: WorkMark; by: string }[]> {
+  return (await marksFor(db, p)).flatMap((row) => {
+    const mark = markOf(row);
+    const { enrolment, submission, id, leaf } = row;
+    return mark ? [{ enrolment, submission, id, leaf, mark, by: personName(row) }] : [];
+  });
+}
+
 /** Marks go with work that is moved: the same marks by the same people, on the same leaves. */
 export async function moveMarks(db: Db, from: MarkedPlace, to: MarkedPlace, person: string): Promise<void> {
   const rows = (await marksOn(db, from)).filter((r) => !r.removed);

@@ -14,6 +14,7 @@ const set = (seq: number, more: Partial<JournalSet> = {}): JournalSet => ({
   title: '',
   reason: '',
   lines: 1,
+  students: 1,
   shown: [{ seq, kind: 'cell', assessment: 'moss', enrolment: 's1', was: '{}', becomes: '{"attempts":[{"score":4}]}' }],
   undone: false,
   undoable: true,

@@ -26,6 +26,7 @@ const set: JournalSet = {
   title: '',
   reason: '',
   lines: 2,
+  students: 1,
   shown: [],
   undone: false,
   undoable: true,

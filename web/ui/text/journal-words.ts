@@ -63,6 +63,11 @@ const WORDS: Record<JournalKind, KindWords> = {
   cell: cellWords,
   release: cellWords,
   withdraw: cellWords,
+  'feedback-release'(text) {
+    if (text === null) return 'nothing to read';
+    const has = JSON.parse(text) as Record<string, string>;
+    return ['rubric', 'feedback'].filter((part) => has[part] !== undefined).join(' and ');
+  },
   note: (text, _other, names) => remarkWords(text, names),
   // The rules page says them in sentences, version by version.
   submission(text) {
@@ -235,9 +240,11 @@ export function setWords(set: JournalSet, names: Names): string {
     case 'note':
       return `Staff note: ${first?.enrolment ? names.student(first.enrolment) : ''}${title ? `, ${title}` : ''}`;
     case 'release':
-      return `${title} released to ${COUNT(set.lines, 'one student', 'students')}`;
+      return `${title} released to ${COUNT(set.students, 'one student', 'students')}`;
     case 'withdraw':
-      return `${title} withdrawn from ${COUNT(set.lines, 'one student', 'students')}`;
+      return `${title} withdrawn from ${COUNT(set.students, 'one student', 'students')}`;
+    case 'feedback-release':
+      return `Feedback on ${title} ${first?.becomes === null ? 'withdrawn from' : 'released to'} ${COUNT(set.students, 'one student', 'students')}`;
     case 'enrol':
       return first?.was
         ? `${COUNT(set.lines, first.enrolment ? names.student(first.enrolment) : 'one student', 'students')} moved, or given extra time`
@@ -269,6 +276,7 @@ function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
     cell: 'Cells',
     release: 'A release',
     withdraw: 'A withdrawal',
+    'feedback-release': 'A release of feedback',
     enrol: 'Students of the book',
     instructions: `What ${title || 'an assessment'} asks for`,
     rubric: `The rubric of ${title || 'an assessment'}`,

@@ -77,6 +77,7 @@ export async function deleteUnused(db: BookTransaction, school: string, book: st
      union all select 1 from end_note where school = $1 and book = $2 and assessment = $3
      union all select 1 from feedback_attachment where school = $1 and book = $2 and assessment = $3
      union all select 1 from reopening where school = $1 and book = $2 and assessment = $3
+     union all select 1 from released_part where school = $1 and book = $2 and assessment = $3
      union all select 1 from released_entry where school = $1 and book = $2 and assessment = $3 limit 1`,
     [school, book, id],
   );

@@ -33,13 +33,26 @@ export async function endNoteOf(db: Db, p: NotePlace, lock = false): Promise<End
   return rows[0] ?? null;
 }
 
+/** An end note with who wrote it last, when by the machine's clock. */
+export interface NoteOfWork {
+  enrolment: string;
+  work: string;
+  state: Buffer;
+  person: string;
+  family: string;
+  given: string;
+  changedAt: string;
+}
+
 /** All that were written for one assessment. */
 export async function endNotesOf(
   db: Db,
   p: { school: string; book: string; assessment: string },
-): Promise<{ enrolment: string; work: string; state: Buffer }[]> {
-  const { rows } = await db.query<{ enrolment: string; work: string; state: Buffer }>(
-    'select enrolment, work, state from end_note where school = $1 and book = $2 and assessment = $3 and version > 0',
+): Promise<NoteOfWork[]> {
+  const { rows } = await db.query<NoteOfWork>(
+    `select n.enrolment, n.work, n.state, n.person, n.changed_at as "changedAt", p.family, p.given from end_note n
+       join person p on p.school = n.school and p.id = n.person
+     where n.school = $1 and n.book = $2 and n.assessment = $3 and n.version > 0`,
     [p.school, p.book, p.assessment],
   );
   return rows;

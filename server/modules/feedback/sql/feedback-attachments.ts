@@ -52,6 +52,20 @@ export async function feedbackAttachmentsOf(db: Db, p: NotePlace): Promise<Feedb
   return rows.map(toRow);
 }
 
+/** Those of an assessment that are all here and on it, without what is for staff alone, in the order in which they were added. */
+export async function feedbackFilesFor(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+): Promise<FeedbackAttachmentRow[]> {
+  const { rows } = await db.query<Raw>(
+    `${ROWS} where f.school = $1 and f.book = $2 and f.assessment = $3 and f.purpose <> 'staff' and not f.removed
+       and f.sha256 is not null
+     order by f.added_at, f.id`,
+    [p.school, p.book, p.assessment],
+  );
+  return rows.map(toRow);
+}
+
 /** One of them by its id; until the transaction ends nobody else changes it. */
 export async function holdFeedbackAttachment(db: Db, p: NotePlace, id: string): Promise<FeedbackAttachmentRow | null> {
   const { rows } = await db.query<Raw>(

@@ -31,6 +31,7 @@ export interface SetRow {
   reason: string;
   undone: boolean;
   lines: number;
+  students: number;
 }
 
 export interface LineRow {
@@ -125,7 +126,8 @@ export async function journalSets(
   const { rows: sets } = await db.query<SetRow>(
     `select j.batch, min(j.seq) as first, max(j.seq) as last, min(j.at) as at, p.family, p.given,
        (array_agg(j.kind order by j.seq))[1] as kind, b.kind as set, coalesce(b.title, '') as title,
-       coalesce(r.reason, '') as reason, ${isUndone('j.batch')} as undone, count(*)::int as lines
+       coalesce(r.reason, '') as reason, ${isUndone('j.batch')} as undone, count(*)::int as lines,
+       count(distinct j.enrolment)::int as students
      from journal j join person p on p.school = j.school and p.id = j.person
        left join batch b on b.school = j.school and b.book = j.book and b.id = j.batch
        left join journal_reason r on r.school = j.school and r.book = j.book and r.batch = j.batch

@@ -1,0 +1,97 @@
+import { Slip, SlipStates, SlipTrace } from '@contract/slips';
+import { Done } from '@contract/wire';
+import { snapshot, transaction } from '../../kernel/database';
+import type { FileStore } from '../../kernel/files/file-store';
+import { Refusal } from '../../kernel/refusal';
+import { sendDownload } from '../../http/download';
+import { route, type Call, type Route } from '../../http/route';
+import { studentsOf } from '../books';
+import { slipStates } from './slip-states';
+import { ownSlip, slipFile, slipOf, traceSlip } from './slip';
+import { insertSlipTrace, type SlipPlace } from './sql/slip-traces';
+
+const OWN = '/my/books/{book}/slips/{assessment}';
+const AS_STUDENT = '/books/{book}/as-student/{enrolment}/slips/{assessment}';
+
+type Asked = Pick<Call<unknown>, 'pool' | 'school' | 'person' | 'params'>;
+
+const own = ({ pool, school, person, params }: Asked): Promise<SlipPlace> =>
+  ownSlip(pool, { school, person: person.id, book: params['book']!, assessment: params['assessment']! });
+
+async function asStudent({ pool, school, params }: Asked): Promise<SlipPlace> {
+  const [book, enrolment, assessment] = [params['book']!, params['enrolment']!, params['assessment']!];
+  if (!(await studentsOf(pool, school, book)).some((s) => s.id === enrolment))
+    throw new Refusal('not-found', 'There is no such student in this book.');
+  return { school, book, enrolment, assessment };
+}
+
+/** What comes back beside a score: read by its student, looked at by staff, and what became of it. */
+export const slipRoutes = (files: FileStore): Route[] => [
+  route({
+    method: 'get',
+    path: OWN,
+    permission: 'student',
+    summary:
+      'What came back to the student who asks beside the score: rubric, feedback, marks on the work, recordings.',
+    answer: Slip,
+    async handler(c) {
+      const place = await own(c);
+      return snapshot(c.pool, (db) => slipOf(db, place));
+    },
+  }),
+  route({
+    method: 'get',
+    path: `${OWN}/files/{file}`,
+    permission: 'student',
+    summary: 'A recording or a file that came back to the student who asks, while it is released.',
+    answer: 'application/octet-stream',
+    async stream(c) {
+      const place = await own(c);
+      const file = await slipFile(c.pool, place, c.params['file']!);
+      // To hear a recording is to play it, which its page tells.
+      if (file.purpose === 'given') await insertSlipTrace(c.pool, place, { kind: 'fetched', file: file.id });
+      await sendDownload(c, files, file);
+    },
+  }),
+  route({
+    method: 'post',
+    path: `${OWN}/traces`,
+    permission: 'student',
+    summary: 'That the student who asks opened it, or played a recording; the first time is kept.',
+    body: SlipTrace,
+    answer: Done,
+    async handler(c) {
+      const place = await own(c);
+      await transaction(c.pool, (db) => traceSlip(db, place, c.body));
+      return { done: true as const };
+    },
+  }),
+  route({
+    method: 'get',
+    path: AS_STUDENT,
+    permission: 'book-read',
+    summary: 'The slip of one student as they read it.',
+    answer: Slip,
+    async handler(c) {
+      const place = await asStudent(c);
+      return snapshot(c.pool, (db) => slipOf(db, place));
+    },
+  }),
+  route({
+    method: 'get',
+    path: `${AS_STUDENT}/files/{file}`,
+    permission: 'book-read',
+    summary: 'A recording or a file of that slip.',
+    answer: 'application/octet-stream',
+    stream: async (c) => sendDownload(c, files, await slipFile(c.pool, await asStudent(c), c.params['file']!)),
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/assessments/{assessment}/slips',
+    permission: 'book-read',
+    summary: 'Where everybody’s slip stands: what they see, what looks unfinished, who was told and opened it.',
+    answer: SlipStates,
+    handler: ({ pool, school, params, person }) =>
+      snapshot(pool, (db) => slipStates(db, { school, book: params['book']!, assessment: params['assessment']! }, person.id)), // prettier-ignore
+  }),
+];

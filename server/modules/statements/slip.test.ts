@@ -1,0 +1,277 @@
+import { randomBytes, randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { FeedbackAttachments, FeedbackPurpose } from '@contract/feedback';
+import type { JournalPage } from '@contract/history';
+import type { Notices } from '@contract/notices';
+import type { Slip, SlipStates } from '@contract/slips';
+import type { StudentBook } from '@contract/statements';
+import type { Submission } from '@contract/submissions';
+import { wordsOf } from '@core/text/rich-text';
+import type { Mark } from '@contract/marks';
+import type { Rubric } from '@core/rubric/document';
+import { HandingIn } from '../../testing/hand-in';
+import { misformattedLines } from '../../testing/journal-formats';
+import { NoteWriter } from '../../testing/note-writer';
+import { operation, type Person } from '../../testing/person';
+import { testSchool, type TestSchool } from '../../testing/school';
+
+const levels = (...points: number[]) => points.map((p, i) => ({ id: `l${i + 1}`, points: p, words: `worth ${p}` }));
+const RUBRIC: Rubric = {
+  by: 'points',
+  criteria: [
+    { id: 'drawing', title: 'Profile drawing', stands: 'counts', levels: levels(2, 4, 8) },
+    { id: 'reading', title: 'Reading of the site', stands: 'counts', levels: levels(6, 12) },
+  ],
+};
+const MARK: Mark = {
+  ...{ kind: 'note', ink: 'plum', surface: { on: 'whole', index: 0 }, comment: 'which horizon?', at: [0.5, 0.1] },
+} as Mark;
+
+let school: TestSchool;
+let handing: HandingIn;
+let id: string;
+let ada: Submission;
+beforeAll(async () => {
+  school = await testSchool();
+  await school.runClock('2026-11-24T09:00:00Z');
+  handing = new HandingIn(school);
+  id = await handing.assessment();
+  ada = await handing.handIn(id);
+  await handing.handIn(id, school.ben, 'What Ben found.');
+  const write = { operation: operation(), version: 0, rubric: RUBRIC };
+  await school.teacher.must('PUT', `/books/fens/assessments/${id}/rubric`, write);
+});
+afterAll(() => school.close());
+
+const slip = (who: Person = school.ada, assessment = id): Promise<Slip> => who.must('GET', `/my/books/fens/slips/${assessment}`); // prettier-ignore
+const states = (): Promise<SlipStates> => school.teacher.must('GET', `/books/fens/assessments/${id}/slips`);
+const stateOf = async (enrolment = school.adaId) => (await states()).students.find((s) => s.enrolment === enrolment)!;
+const notices = async (who: Person = school.ada): Promise<string[]> =>
+  (await who.must<Notices>('GET', '/my/notices')).map((n) => n.text);
+
+async function version(enrolment: string): Promise<number> {
+  const { rows } = await school.pool.query<{ version: number }>(
+    'select version from entry where assessment = $1 and enrolment = $2',
+    [id, enrolment],
+  );
+  return rows[0]?.version ?? 0;
+}
+
+async function give(marks: Record<string, number>, seen: Record<string, number> = {}): Promise<void> {
+  await school.teacher.must('PUT', `/books/fens/levels/${id}/${school.adaId}`, {
+    ...{ operation: operation(), work: ada.id, rubric: 1, cell: await version(school.adaId) },
+    marks: Object.entries(marks).map(([criterion, points]) => ({ criterion, version: seen[criterion] ?? 0, mark: { points } })), // prettier-ignore
+  });
+}
+
+const note = (who = school.teacher, enrolment = school.adaId, work = ada.id): NoteWriter =>
+  new NoteWriter(who, `/books/fens/end-notes/${id}/${enrolment}/${work}`);
+
+async function write(words: string, who?: Person, enrolment?: string, work?: string): Promise<void> {
+  const writer = note(who, enrolment, work);
+  writer.type(words);
+  await writer.send();
+}
+
+async function file(bytes: Buffer, purpose: FeedbackPurpose = 'given', everybody = false): Promise<string> {
+  const at = `/books/fens/feedback-attachments/${id}/${school.adaId}/${ada.id}`;
+  const body = { id: randomUUID(), purpose, name: `${purpose}.bin`, bytes: bytes.length, everybody };
+  const all = await school.teacher.must<FeedbackAttachments>('POST', at, body);
+  const { upload } = all.find((f) => f.id === body.id)!;
+  expect((await handing.patch(school.teacher, upload, 0, bytes)).status).toBe(204);
+  return body.id;
+}
+
+const release = (more: object = {}, enrolments: string[] | null = [school.adaId]): Promise<{ people: number }> =>
+  school.teacher.must('POST', '/books/fens/release', {
+    ...{ operation: operation(), assessment: id, enrolments, moveRules: true, ...more },
+  });
+const withdraw = (more: object = {}): Promise<unknown> =>
+  school.teacher.must('POST', '/books/fens/withdraw', {
+    ...{ operation: operation(), assessment: id, enrolments: [school.adaId], ...more },
+  });
+
+/** Everything that a student can get, as bytes. */
+async function allBytes(who: Person = school.ada): Promise<string> {
+  const paths = ['/my/books', '/my/books/fens', '/my/notices', `/my/books/fens/slips/${id}`, handing.at(id)];
+  return (await Promise.all(paths.map((p) => who.send('GET', p))))
+    .map((a) => a.text)
+    .join('\n')
+    .replace(/"asOf":"[^"]*"/g, '');
+}
+
+describe('what comes back beside a score', () => {
+  it('is nothing before a release, whatever staff write, give, mark and record', async () => {
+    const before = await allBytes();
+    await give({ drawing: 4, reading: 12 });
+    await write('Clear drawing, argue the water table.');
+    await school.teacher.must('PUT', `/books/fens/submissions/${ada.id}/marks/${randomUUID()}`, {
+      ...{ version: 0, leaf: 'typed', mark: MARK },
+    });
+    const given = await file(randomBytes(3_000));
+    const staff = await file(randomBytes(1_000), 'staff');
+    expect(await allBytes()).toBe(before);
+    expect(await slip()).toMatchObject({ releasedAt: null, rubric: null, feedback: null, comment: '', fresh: false });
+    for (const f of [given, staff, 'nothing'])
+      expect((await school.ada.send('GET', `/my/books/fens/slips/${id}/files/${f}`)).status).toBe(404);
+    expect(await stateOf()).toMatchObject({
+      ...{ score: 'draft', rubric: 'draft', feedback: 'draft', unfinished: [], releasedAt: null },
+    });
+  });
+
+  it('comes with its score, and whole: rubric, note, marks, files; never what is for staff alone', async () => {
+    expect(await release()).toMatchObject({ people: 1 });
+    const got = await slip();
+    expect(got).toMatchObject({ releasedBy: 'S. teacher', fresh: true, comment: '' });
+    expect(got.rubric?.rubric.criteria.map((c) => c.title)).toEqual(['Profile drawing', 'Reading of the site']);
+    expect(got.rubric?.works).toMatchObject([
+      {
+        ...{ work: ada.id, attempt: 1, by: ['S. teacher'] },
+        marks: [
+          { criterion: 'drawing', mark: { points: 4 } },
+          { criterion: 'reading', mark: { points: 12 } },
+        ],
+      },
+    ]);
+    const [work] = got.feedback!.works;
+    expect(wordsOf(work!.note!)).toBe('Clear drawing, argue the water table.');
+    expect(work).toMatchObject({ attempt: 1, by: ['S. teacher'], marks: [{ leaf: 'typed', mark: { comment: 'which horizon?' } }] }); // prettier-ignore
+    expect(work!.files.map((f) => f.purpose)).toEqual(['given']);
+    expect((await school.ada.bytes(`/my/books/fens/slips/${id}/files/${work!.files[0]!.id}`)).length).toBe(3_000);
+    const book = await school.ada.must<StudentBook>('GET', '/my/books/fens');
+    expect(book.work.find((w) => w.id === id)).toMatchObject({
+      ...{ feedback: true, fresh: true },
+      score: { sum: { attempt: 1, marked: '16', terms: [], counts: '16' } },
+    });
+    expect(await notices()).toEqual([`${got.title} came back to you: score, rubric and feedback.`]);
+    const { rows } = await school.pool.query<{ subject: string; body: string; path: string }>(
+      `select subject, body, path from mail where kind = 'told' order by made_at desc limit 1`,
+    );
+    expect(rows[0]).toEqual({
+      ...{ subject: 'Fens: something new to read', body: 'There is something new to read in Fens.' },
+      path: `/my/fens?slip=${id}`,
+    });
+  });
+
+  it('says to staff who was told, opened it and fetched its files', async () => {
+    expect(await stateOf()).toMatchObject({
+      score: 'released',
+      rubric: 'released',
+      feedback: 'released',
+      opened: null,
+    });
+    const fetched = (await stateOf()).fetched;
+    expect(fetched).not.toBeNull();
+    for (let n = 0; n < 2; n++) await school.ada.must('POST', `/my/books/fens/slips/${id}/traces`, { kind: 'opened' });
+    const state = await stateOf();
+    expect([state.opened, state.told, state.played].map((m) => m === null)).toEqual([false, false, true]);
+    expect((await slip()).fresh).toBe(false);
+    // Ben has nothing to open; nobody notes it for another.
+    expect((await school.ben.send('POST', `/my/books/fens/slips/${id}/traces`, { kind: 'opened' })).status).toBe(404);
+    const played = { kind: 'played', file: 'nothing' };
+    expect((await school.ada.send('POST', `/my/books/fens/slips/${id}/traces`, played)).status).toBe(404);
+  });
+
+  it('stays as it was released, to the byte, until it is released again', async () => {
+    const before = await allBytes();
+    await give({ drawing: 2 }, { drawing: 1 });
+    await write('And name the horizons.');
+    await school.teacher.must('PUT', `/books/fens/submissions/${ada.id}/marks/${randomUUID()}`, {
+      ...{ version: 0, leaf: 'typed', mark: { ...MARK, comment: 'no' } },
+    });
+    const more = await file(randomBytes(500), 'given', true);
+    await school.teacher.must('PUT', `/books/fens/staff-notes/${school.adaId}/${id}`, {
+      ...{ operation: operation(), version: 0, note: 'borrowed book?', secondLook: true },
+    });
+    await write('For Ben alone.', school.teacher, school.benId, 'hand-1');
+    expect(await allBytes()).toBe(before);
+    expect((await school.ada.send('GET', `/my/books/fens/slips/${id}/files/${more}`)).status).toBe(404);
+    expect(await stateOf()).toMatchObject({
+      ...{ score: 'changed', rubric: 'changed', feedback: 'changed', unfinished: ['second-look'] },
+    });
+  });
+
+  it('is released part by part: feedback alone says nothing new of the score', async () => {
+    await release({ parts: ['feedback'] });
+    const got = await slip();
+    expect(wordsOf(got.feedback!.works[0]!.note!)).toContain('name the horizons');
+    expect(got.feedback!.everybody).toHaveLength(1);
+    expect(got.rubric?.works[0]?.marks[0]).toMatchObject({ mark: { points: 4 } });
+    const book = await school.ada.must<StudentBook>('GET', '/my/books/fens');
+    expect(book.work.find((w) => w.id === id)?.score?.earned).toBe('16');
+    expect(got.fresh).toBe(true);
+    expect((await notices())[0]).toBe(`${got.title} came back to you: feedback.`);
+    expect(await stateOf()).toMatchObject({ score: 'changed', rubric: 'changed', feedback: 'released', opened: null });
+  });
+
+  it('tells nobody twice of the same, and refuses to release what is not new', async () => {
+    const before = (await notices()).length;
+    const again = await school.teacher.send<{ detail: string }>('POST', '/books/fens/release', {
+      ...{ operation: operation(), assessment: id, enrolments: [school.adaId], moveRules: true, parts: ['feedback'] },
+    });
+    expect([again.status, again.body.detail]).toEqual([
+      400,
+      'There is nothing new of Work 1 for these students beside their scores. Nothing was released.',
+    ]);
+    const write = { operation: operation(), assessment: id, enrolments: [school.adaId], moveRules: true };
+    await school.teacher.must('POST', '/books/fens/release', write);
+    await school.teacher.must('POST', '/books/fens/release', write);
+    expect((await notices()).slice(0, -before)).toEqual([`Work 1 came back to you: score and rubric.`]);
+  });
+
+  it('says one thing to everybody, where that is wanted, and keeps it', async () => {
+    await release({ parts: ['feedback'], comment: ' Look at the key first. ' }, null);
+    expect((await slip()).comment).toBe('Look at the key first.');
+    expect(await slip(school.ben)).toMatchObject({ comment: 'Look at the key first.', rubric: null });
+    expect((await slip(school.ben)).feedback?.everybody).toHaveLength(1);
+    await write('Last words.');
+    await release({ parts: ['feedback'] });
+    expect((await slip()).comment).toBe('Look at the key first.');
+  });
+
+  it('is withdrawn in parts or whole: gone at once, with its files', async () => {
+    const [given] = (await slip()).feedback!.works[0]!.files;
+    const at = `/my/books/fens/slips/${id}/files/${given!.id}`;
+    expect((await school.ada.send('GET', at)).status).toBe(200);
+    await withdraw({ parts: ['feedback'] });
+    expect(await slip()).toMatchObject({ feedback: null, comment: '' });
+    expect((await slip()).rubric).not.toBeNull();
+    expect((await school.ada.send('GET', at)).status).toBe(404);
+    await withdraw();
+    expect(await slip()).toMatchObject({ releasedAt: null, rubric: null, feedback: null });
+    const book = await school.ada.must<StudentBook>('GET', '/my/books/fens');
+    expect(book.work.find((w) => w.id === id)).toMatchObject({ score: null, feedback: false, fresh: false });
+    expect(await stateOf()).toMatchObject({ score: 'draft', rubric: 'draft', feedback: 'draft', releasedAt: null });
+  });
+
+  it('is read by staff as the student reads it, and by nobody else', async () => {
+    await release();
+    const as = (enrolment: string): string => `/books/fens/as-student/${enrolment}/slips/${id}`;
+    expect({ ...(await school.reviewer.must<Slip>('GET', as(school.adaId))), fresh: true }).toEqual(await slip());
+    expect((await school.stranger.send('GET', as(school.adaId))).status).toBe(404);
+    expect((await school.ben.send('GET', as(school.adaId))).status).toBe(403);
+    expect((await school.reviewer.send('GET', as('s-nobody'))).status).toBe(404);
+    const [given] = (await slip()).feedback!.works[0]!.files;
+    expect((await school.ben.send('GET', `/my/books/fens/slips/${id}/files/${given!.id}`)).status).toBe(404);
+    expect((await school.ben.send('GET', `/books/fens/assessments/${id}/slips`)).status).toBe(403);
+    expect((await school.marker.send('POST', '/books/fens/release', { operation: operation(), assessment: id, enrolments: null, moveRules: true })).status).toBe(403); // prettier-ignore
+  });
+
+  it('holds the work where it is while it is released', async () => {
+    const move = { ...{ operation: operation(), version: ada.version, reason: 'wrong place' }, to: { book: 'fens', assessment: 'test' } }; // prettier-ignore
+    const answer = await school.teacher.send('POST', `/books/fens/submissions/${ada.id}/move`, move);
+    expect(answer.status).toBeGreaterThanOrEqual(400);
+  });
+
+  it('stands in the journal with hashes alone, a line for a student', async () => {
+    expect(await misformattedLines(school.pool)).toEqual([]);
+    const { sets } = await school.teacher.must<JournalPage>(
+      'GET',
+      `/books/fens/journal?kind=releases&assessment=${id}`,
+    );
+    expect(sets[0]).toMatchObject({ kind: 'release', lines: 2, students: 1 });
+    const beside = sets[0]!.shown.find((l) => l.kind === 'feedback-release')!;
+    expect(Object.keys(JSON.parse(beside.becomes!) as object).sort()).toEqual(['feedback', 'rubric']);
+    expect(beside.becomes).not.toContain('horizon');
+  });
+});
