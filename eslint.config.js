@@ -22,6 +22,7 @@ const rooms = [
   { type: 'web-ui', pattern: 'web/ui' },
   { type: 'web-text', pattern: 'web/text' },
   { type: 'web-viewer', pattern: 'web/viewer' },
+  { type: 'web-release', pattern: 'web/release' },
   { type: 'web-worker', pattern: 'web/worker' },
   { type: 'web-testing', pattern: 'web/testing' },
   { type: 'web-feature', pattern: 'web/features/*', capture: ['feature'] },
@@ -107,7 +108,8 @@ export default tseslint.config(
             door('web-root', 'web-app', 'web-data', 'web-ui', 'web-worker'),
             door('web-text', 'web-text', 'web-ui', 'contract', 'core'),
             door('web-viewer', 'web-viewer', 'web-ui', 'contract', 'core'),
-            door('web-feature', 'web-data', 'web-text', 'web-viewer', 'web-ui', 'web-worker', 'contract', 'core'),
+            door('web-release', 'web-release', 'web-data', 'web-ui', 'contract', 'core'),
+            door('web-feature', 'web-data', 'web-text', 'web-viewer', 'web-release', 'web-ui', 'web-worker', 'contract', 'core'),
             {
               from: { element: { type: 'web-feature', captured: { feature: '*' } } },
               allow: {

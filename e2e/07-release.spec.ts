@@ -47,10 +47,11 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
   await student.reload();
   await student.getByRole('button', { name: /Level & staff/ }).click();
   await expect(student.locator('.figure b').first()).toHaveText(score!.trim());
-  await expect(student.locator('lt-statement-view .one')).toContainText('How it came about');
+  await student.getByRole('button', { name: 'how it came about', exact: true }).click();
+  await expect(student.locator('lt-statement-view .one')).toContainText('Counts as');
   await expect(student.locator('lt-statement-view .one')).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(student.locator('.standing b')).not.toHaveText(standing!);
-  await student.getByRole('button', { name: 'the whole working' }).click();
+  await student.getByRole('button', { name: 'the whole working', exact: true }).click();
   await expect(student.locator('lt-statement-view .all')).toContainText('Together');
 
   // A later change is not seen until it is released.

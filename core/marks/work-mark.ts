@@ -185,3 +185,9 @@ export function quoteOf(text: string, start: number, end: number): Quote {
     ...{ start, end },
   };
 }
+
+/** As marks follow each other on one leaf, from its beginning to its end. */
+export const comparePlaces = (a: WorkMark, b: WorkMark): number =>
+  a.surface.index - b.surface.index ||
+  (topOf(a) ?? 0) - (topOf(b) ?? 0) ||
+  (a.quote?.start ?? 0) - (b.quote?.start ?? 0);

@@ -1,6 +1,6 @@
 import { cellKeyOf } from '../../kernel/cells/cell';
 import type pg from 'pg';
-import { counted } from '@core/words/count';
+import { counted, listed } from '@core/words/count';
 import { canonical } from '@core/book/canonical';
 import { snapshot, type Db } from '../../kernel/database';
 import { type Author, commitBook, reasonsSince, assemble, type AssembledBook, type AssessmentRow } from '../books';
@@ -193,9 +193,6 @@ async function tell(
   for (const [text, enrolments] of byWords)
     await tellStudents(db, who.school, who.book, enrolments, { text, slip: assessment.id });
 }
-
-const listed = (parts: readonly string[]): string =>
-  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 
 const shown = (s: StatementStanding): string =>
   `${s.percent ?? 'no grade yet'}${s.letter === null ? '' : ` (${s.letter})`}`;

@@ -14,8 +14,12 @@ const RESTED = 20_000;
 
 const SCORE: readonly PartState[] = ['draft', 'released', 'changed'];
 
-const scoreState = (cell: CellRow | undefined): PartState =>
-  !cell || (cell.releaseState === 0 && Object.keys(cell.content).length === 0) ? 'none' : SCORE[cell.releaseState]!;
+function scoreState(cell: CellRow | undefined): PartState {
+  if (!cell) return 'none';
+  const { attempts = [], set, state } = cell.content;
+  const says = attempts.some(isScored) || set !== undefined || state === 'excused' || state === 'missing';
+  return cell.releaseState === 0 && !says ? 'none' : SCORE[cell.releaseState]!;
+}
 
 function partState(now: string | null, out: ReleasedPart | undefined): PartState {
   if (!out) return now === null ? 'none' : 'draft';

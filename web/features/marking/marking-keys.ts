@@ -41,6 +41,7 @@ const OTHER_KEYS: RoomKey[] = [
   { key: 'W', label: 'find words in the work' },
   { key: 'A', label: 'say it: begin to record, or end it' },
   { key: 'O', label: 'open again' },
+  { key: 'Ctrl Enter', label: 'release what stands here to this student' },
   { key: 'V', label: 'hide names, or show them' },
 ];
 

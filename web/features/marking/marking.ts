@@ -9,6 +9,7 @@ import {
   ElementRef,
   inject,
   input,
+  linkedSignal,
   signal,
   untracked,
   viewChild,
@@ -31,6 +32,7 @@ import { bareKeys } from '../../ui/layout/appearance';
 import { PaneEdge } from '../../ui/layout/pane-edge';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day, dayAndTime } from '../../ui/text/dates';
+import { ReleaseDialog } from '../../release/release-dialog';
 import { ReadyFiles } from '../../viewer/ready-files';
 import { BesideWork } from './beside-work';
 import { EndNote } from './note/end-note';
@@ -67,6 +69,7 @@ const AHEAD_AFTER = 250;
     MenuWord,
     PaneEdge,
     PeopleList,
+    ReleaseDialog,
     RouterLink,
     Ruler,
     ScoreStrip,
@@ -124,6 +127,9 @@ export class MarkingPage {
     const [rubric, item] = [this.drafts.rubric(), this.item()];
     return rubric && item && givenScore(rubric, this.drafts.marks(this.people.chosen(), this.workShown()), item.points);
   });
+
+  /** What is about to be released to whom is shown. */
+  protected readonly releasing = linkedSignal({ source: () => this.people.chosen(), computation: () => false });
 
   /** Marks on a piece of work; none on any other than the one that they were fetched for. */
   protected marksOn(submission: string): readonly ShownMark[] {
@@ -228,6 +234,13 @@ export class MarkingPage {
     );
   }
 
+  /** The slip is with its student. */
+  protected released(name: string): void {
+    this.releasing.set(false);
+    this.statusBar.announce(`${name} sees it now.`);
+    this.after('stay');
+  }
+
   /** Their work is given back to them, with a comment and until when. */
   protected openAgain(): void {
     if (!this.store.mayManage() || this.people.chosen() === '') return;
@@ -273,6 +286,11 @@ export class MarkingPage {
     // In the tabs and the head of the page keys are theirs.
     if (within !== document.body && !this.host.contains(within)) return;
     if (within.closest(OWN_KEYS)) return;
+    if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
+      if (!this.store.mayManage() || event.repeat) return;
+      this.releasing.set(this.people.chosen() !== '');
+      return event.preventDefault();
+    }
     if ((bareKeys() || event.ctrlKey || event.metaKey) && this.margin()?.press(event)) return event.preventDefault();
     if (event.ctrlKey || event.altKey || event.metaKey || !bareKeys()) return;
     if (this.ruler()?.press(event)) return event.preventDefault();

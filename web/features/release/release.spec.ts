@@ -1,6 +1,7 @@
 import { openPage, withText } from '../../testing/open-book';
 import { ReleasePage } from './release';
 import { soon } from '../../testing/soon';
+import type { SlipState, SlipStates } from '@contract/slips';
 import type { ReleaseWrite, WithdrawWrite } from '@contract/statements';
 
 const press = async (page: Awaited<ReturnType<typeof openPage>>, selector: string, text: string): Promise<void> => {
@@ -8,10 +9,27 @@ const press = async (page: Awaited<ReturnType<typeof openPage>>, selector: strin
   await page.fixture.whenStable();
 };
 
+const slip = (enrolment: string, more: object = {}): SlipState => ({
+  ...{ enrolment, score: 'released', rubric: 'none', feedback: 'none', unfinished: [], releasedAt: null, told: null },
+  ...{ mailed: null, opened: null, played: null, fetched: null },
+  ...more,
+});
+const SLIPS: SlipStates = {
+  rubric: false,
+  students: [
+    slip('s1', { feedback: 'released', releasedAt: '2026-11-24T20:44:00Z', opened: '2026-11-24T20:50:00Z' }),
+    slip('s2', { score: 'draft', feedback: 'draft', unfinished: ['second-look'] }),
+  ],
+};
+
 describe('the release page', () => {
   let page: Awaited<ReturnType<typeof openPage<ReleasePage>>>;
   beforeEach(async () => {
-    page = await openPage(ReleasePage, () => ({ people: 1 }));
+    page = await openPage(
+      ReleasePage,
+      ({ path }) => (path.endsWith('/preview') ? { lines: [], reasons: [] } : { people: 1 }),
+      (path) => (path.endsWith('/slips') ? SLIPS : undefined),
+    );
     document.body.append(page.fixture.nativeElement as HTMLElement);
   });
   afterEach(() => (page.fixture.nativeElement as HTMLElement).remove());
@@ -24,8 +42,8 @@ describe('the release page', () => {
     ]);
     // Adler's score is out as it is; Birch's waits, less two days of lateness.
     expect(rows).toEqual([
-      [false, 'Adler', '', '16.0', 'this'],
-      [true, 'Birch', '', '−46.0', 'nothing yet'],
+      [false, 'Adler', '', '16.0', 'feedback', 'all of it', 'opened 24 Nov 20:50'],
+      [true, 'Birch', '', '−46.0', 'feedback second look', 'nothing yet', ''],
     ]);
     expect(page.text()).toContain('1 of 2 students picked');
   });
@@ -33,13 +51,18 @@ describe('the release page', () => {
   it('asks before anybody sees anything, and then sends just those picked', async () => {
     await press(page, 'p-button', 'Release to 1');
     expect(page.sent).toEqual([]);
-    expect(document.body.textContent).toContain('1 student will see their score with its working');
+    await soon(() =>
+      expect(document.body.textContent).toContain('1 student will see their score with its working and feedback'),
+    );
+    expect(document.body.textContent).toContain('1 marked for a second look: Birch');
     const buttons = [...document.querySelectorAll('p-button')].filter((b) => b.textContent!.trim() === 'Release');
     buttons[0]!.querySelector('button')!.click();
     await soon(() => expect(page.sent).toHaveLength(1));
     const { method, path, body } = page.sent[0]!;
     expect([method, path]).toEqual(['POST', '/books/fens/release']);
-    expect(body as ReleaseWrite).toMatchObject({ assessment: 'moss', enrolments: ['s2'], moveRules: true });
+    expect(body as ReleaseWrite).toMatchObject({
+      ...{ assessment: 'moss', enrolments: ['s2'], moveRules: true, parts: ['score', 'rubric', 'feedback'] },
+    });
   });
 
   it('withdraws only from those who see it', async () => {

@@ -1,24 +1,37 @@
-import { inDecimals } from '../../ui/text/locale';
 import { counted } from '@core/words/count';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, resource, signal, untracked } from '@angular/core'; // prettier-ignore
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { debounceTime, filter, merge } from 'rxjs';
 import { Counted, Form } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
-import { Textarea } from 'primeng/textarea';
-import { ActivatedRoute } from '@angular/router';
+import { ActivatedRoute, RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { Checkbox } from 'primeng/checkbox';
 import { Dialog } from 'primeng/dialog';
 import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
-import { Api, messageOf } from '../../data/api';
+import { messageOf } from '../../data/api';
 import { Operations } from '../../data/operations';
+import { LiveStream } from '../../data/live-stream';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
 import { day } from '../../ui/text/dates';
 import { FLAG, STATES } from '../../worker/protocol';
 import { cellView, type CellView } from '../../ui/text/cell-view';
-import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
+import { RELEASE_PARTS, type ReleasePart, type SlipState } from '@contract/slips';
+import type { Released, WithdrawWrite } from '@contract/statements';
+import { MarkOutbox } from '../../data/work/mark-outbox';
+import { NoteOutbox } from '../../data/work/note-outbox';
+import { Slips } from '../../data/work/slips';
+import { isNews } from '../../release/before-release';
+import { slipWords, type SlipWords } from './slip-words';
+import { ReleaseDialog } from '../../release/release-dialog';
+
+/** Names that are said; the rest is counted. */
+const MOST_NAMES = 8;
+/** Milliseconds that news are gathered. */
+const GATHERED = 400;
 
 interface Person {
   id: string;
@@ -26,6 +39,8 @@ interface Person {
   section: string;
   tick: Tick;
   out: 0 | 1 | 2;
+  slip: SlipState | null;
+  words: SlipWords;
   cell: CellView;
 }
 
@@ -33,24 +48,22 @@ interface Person {
 @Component({
   selector: 'lt-release',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Counted, Form, ROWS, Textarea, FormsModule, Button, Checkbox, Dialog, TickRail],
+  imports: [Counted, Form, ROWS, FormsModule, Button, Checkbox, Dialog, ReleaseDialog, RouterLink, TickRail],
   templateUrl: './release.html',
   styleUrl: './release.css',
   host: { '(document:keydown)': 'key($event)' },
 })
 export class ReleasePage {
   protected readonly store = inject(BookStore);
-  private readonly api = inject(Api);
+  private readonly slips = inject(Slips);
   private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   private readonly route = inject(ActivatedRoute);
   protected readonly chosen = signal<string | null>(this.route.snapshot.queryParamMap.get('assessment'));
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
-  protected readonly moveRules = signal(true);
   protected readonly asking = signal<'release' | 'withdraw' | null>(null);
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
-  protected readonly words = ticksInWords;
 
   protected readonly assessments = computed(() => {
     this.store.revision();
@@ -65,6 +78,7 @@ export class ReleasePage {
     this.store.revision();
     const col = this.store.items().indexOf(this.chosen() ?? '');
     const cells = this.store.cells();
+    const known = this.known();
     if (col < 0 || !cells) return [];
     const zone = this.store.page()?.timeZone ?? 'UTC';
     return this.store.students().map((id, s) => {
@@ -77,29 +91,61 @@ export class ReleasePage {
         section: p?.section ? (this.store.sections().get(p.section) ?? '') : '',
         tick: tickOf(STATES[cells.state[at]!]!, out),
         out,
+        slip: known.get(id) ?? null,
+        words: slipWords(known.get(id) ?? null, out, zone),
         cell: cellView(cells, at, { asMarked: false, trouble: null, unkept: false, day: (d) => day(d, zone) }),
       };
     });
   });
   protected readonly chosenPeople = computed(() => this.people().filter((p) => this.picked().has(p.id)));
-  protected readonly withdrawable = computed(() => this.chosenPeople().filter((p) => p.out !== 0).length);
+  protected readonly withdrawable = computed(() => this.chosenPeople().filter((p) => this.isOut(p)).length);
   protected readonly waiting = computed(
     () => this.chosenPeople().filter((p) => p.tick === 'toMark' || p.tick === 'nothing').length,
   );
   protected readonly all = computed(() => this.people().length > 0 && this.picked().size === this.people().length);
 
-  /** Whose standing the release would change; null: not known yet. */
-  protected readonly preview = signal<ReleasePreview | null>(null);
-  protected readonly byRules = computed(() => this.preview()?.lines.filter((l) => l.byRules) ?? []);
-  /** Why the rules are others, as the students read it. */
-  protected readonly tell = signal('');
-  private turn = 0;
+  /** Where everybody's slip stands; empty until it is known. */
+  private readonly states = resource({
+    params: () => {
+      const [book, assessment] = [this.store.id(), this.chosen()];
+      return book && assessment ? { book, assessment, at: this.asked() } : undefined;
+    },
+    loader: ({ params }) => this.slips.states(params.book, params.assessment),
+  });
+  private readonly asked = signal(0);
+  private readonly known = linkedSignal<ReadonlyMap<string, SlipState> | undefined, ReadonlyMap<string, SlipState>>({
+    source: () =>
+      this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
+    computation: (now, before) => now ?? before?.value ?? new Map(),
+  });
+  protected readonly hasRubric = computed(() => this.states.hasValue() && this.states.value()!.rubric);
+  protected readonly sections = computed(() => [...this.store.sections()].map(([id, title]) => ({ id, title })));
+  /** Who of those picked had a look already. */
+  protected readonly looked = computed(() => this.chosenPeople().filter((p) => p.slip?.opened));
+  /** Parts that are hidden again. */
+  protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
+  protected readonly PARTS = RELEASE_PARTS;
+  protected readonly pickedInOrder = computed(() => this.chosenPeople().map((p) => p.id));
+  protected readonly lookedNames = computed(() => {
+    const names = this.looked().map((p) => p.name);
+    const more = names.length - MOST_NAMES;
+    return more > 0 ? `${names.slice(0, MOST_NAMES).join('; ')} and ${more} more` : names.join('; ');
+  });
+  protected readonly words = ticksInWords;
 
   constructor() {
     effect(() => {
-      const releasing = this.asking() === 'release';
-      if (releasing && this.store.page()?.showsStanding) untracked(() => void this.look());
+      const error = this.states.error();
+      if (error) untracked(() => this.failure.set(messageOf(error)));
     });
+    // What others write, give and mark meanwhile.
+    const others = inject(LiveStream).events.pipe(
+      filter((e) => e.kind === 'feedback' || e.kind === 'marks' || e.kind === 'beside'),
+    );
+    // And what of one's own was kept late.
+    merge(others, inject(NoteOutbox).merged, inject(MarkOutbox).kept)
+      .pipe(debounceTime(GATHERED), takeUntilDestroyed())
+      .subscribe(() => this.asked.update((n) => n + 1));
     effect(() => {
       const list = this.assessments();
       const chosen = this.chosen();
@@ -111,54 +157,24 @@ export class ReleasePage {
     effect(() => {
       const people = this.people();
       const chosen = this.chosen() ?? '';
-      if (people.length === 0 || pickedFor === chosen) return;
+      // What stands beside the scores counts too, once it is known.
+      if (people.length === 0 || pickedFor === chosen || this.states.isLoading()) return;
       pickedFor = chosen;
-      untracked(() =>
-        this.picked.set(
-          new Set(people.filter((p) => p.tick === 'draft' || (p.tick === 'excused' && p.out !== 1)).map((p) => p.id)),
-        ),
-      );
+      untracked(() => this.picked.set(new Set(people.filter((p) => this.isNew(p)).map((p) => p.id))));
     });
     effect(() => {
       const n = this.picked().size;
       const manage = this.store.mayManage();
       untracked(() => {
-        this.statusBar.announce(
+        this.statusBar.setIdle(
           manage
             ? `${n} picked. Nobody sees anything until you release it.`
             : 'Only the teachers of this book release.',
+          false,
         );
         this.statusBar.keys.set(manage ? [{ key: 'Ctrl+Enter', label: 'release' }] : []);
       });
     });
-  }
-
-  /** Asks whose standing the release would change, once it is about to be made. */
-  private async look(): Promise<void> {
-    const turn = ++this.turn;
-    this.preview.set(null);
-    const write: ReleasePreviewWrite = {
-      assessment: this.chosen()!,
-      enrolments: [...this.picked()],
-      moveRules: this.moveRules(),
-    };
-    try {
-      const preview = await this.api.send<ReleasePreview>('POST', `/books/${this.store.id()}/release/preview`, write);
-      if (turn !== this.turn) return;
-      this.preview.set(preview);
-      this.tell.set(preview.reasons.join('; '));
-    } catch (error) {
-      if (turn === this.turn) this.failure.set(messageOf(error));
-    }
-  }
-
-  protected shown(s: ReleasePreview['lines'][number]['after']): string {
-    return `${inDecimals(s.percent ?? 'none')}${s.letter === null ? '' : ` ${s.letter}`}`;
-  }
-
-  protected name(id: string): string {
-    const p = this.store.people().get(id);
-    return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
   }
 
   private ticks(col: number): TickCounts {
@@ -190,33 +206,55 @@ export class ReleasePage {
     this.picked.set(new Set(on ? this.people().map((p) => p.id) : []));
   }
 
-  /** What a student sees of it at present. */
-  protected sees(p: Person): string {
-    return p.out === 0 ? 'nothing yet' : p.out === 1 ? 'this' : 'what it was before';
+  /** Students do not see all of it as it is. */
+  private isNew(p: Person): boolean {
+    const score = p.tick === 'draft' || (p.tick === 'excused' && p.out !== 1);
+    return score || p.out === 2 || (p.slip !== null && isNews(p.slip, ['rubric', 'feedback']));
+  }
+
+  /** Picks those with something that students do not see as it is; `finished`: and nothing that looks unfinished. */
+  protected pickNews(finished: boolean): void {
+    const those = this.people().filter((p) => this.isNew(p) && (!finished || p.slip?.unfinished.length === 0));
+    this.picked.set(new Set(those.map((p) => p.id)));
+  }
+
+  /** Those of a section, of whomever is picked: or all of it, where none of them is. */
+  protected pickSection(title: string): void {
+    this.picked.set(new Set(this.people().flatMap((p) => (p.section === title ? [p.id] : []))));
   }
 
   protected key(event: KeyboardEvent): void {
     if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || !this.store.mayManage()) return;
     event.preventDefault();
-    if (this.asking() === 'release') void this.release();
-    else if (this.asking() === null && this.picked().size > 0) this.asking.set('release');
+    if (this.asking() === null && this.picked().size > 0) this.asking.set('release');
   }
 
-  protected release(): Promise<void> {
-    const write: Omit<ReleaseWrite, 'operation'> = {
-      assessment: this.chosen()!,
-      enrolments: [...this.picked()],
-      moveRules: this.moveRules(),
-      ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
-    };
-    return this.send('/release', write, (n) => counted(n, 'student sees it now', 'students see it now'));
+  /** It was done in the dialog. */
+  protected released(people: number): void {
+    this.asking.set(null);
+    this.picked.set(new Set());
+    this.asked.update((n) => n + 1);
+    this.statusBar.announce(`${counted(people, 'student sees it now', 'students see it now')}.`);
+  }
+
+  protected hide(part: ReleasePart, on: boolean): void {
+    this.hidden.update((was) => {
+      const next = new Set(was);
+      if (on) next.add(part);
+      else next.delete(part);
+      return next;
+    });
+  }
+
+  /** Something of it is seen by its student. */
+  protected isOut(p: Person): boolean {
+    return p.out !== 0 || p.slip?.releasedAt != null;
   }
 
   protected withdraw(): Promise<void> {
-    const had = this.chosenPeople()
-      .filter((p) => p.out !== 0)
-      .map((p) => p.id);
-    const write: Omit<WithdrawWrite, 'operation'> = { assessment: this.chosen()!, enrolments: had };
+    const had = this.chosenPeople().flatMap((p) => (this.isOut(p) ? [p.id] : []));
+    const parts = RELEASE_PARTS.filter((p) => this.hidden().has(p));
+    const write: Omit<WithdrawWrite, 'operation'> = { assessment: this.chosen()!, enrolments: had, parts };
     return this.send('/withdraw', write, (n) =>
       counted(n, 'student does not see it any more', 'students do not see it any more'),
     );
@@ -231,6 +269,7 @@ export class ReleasePage {
       this.asking.set(null);
       this.picked.set(new Set());
       await this.store.reload();
+      this.asked.update((n) => n + 1);
       this.statusBar.announce(`${message(done.people)}.`);
     } catch (error) {
       this.failure.set(messageOf(error));

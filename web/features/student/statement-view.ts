@@ -1,10 +1,9 @@
-import { inDecimals, titlesWithPoints, withPoints } from '../../ui/text/locale';
-import { ChangeDetectionStrategy, Component, computed, effect, input, signal } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { titlesWithPoints, withPoints } from '../../ui/text/locale';
+import { ChangeDetectionStrategy, Component, computed, effect, input, linkedSignal, output, signal } from '@angular/core'; // prettier-ignore
 import { Decimals } from '../../ui/text/decimals';
-import { parse } from '@core/exact/fraction';
-import { shortText } from '@core/exact/rounding';
 import { RangeBar } from '../../ui/chart/range-bar';
+import { SlipView } from './slip/slip-view';
+import { pointsText } from './slip/sum-line';
 import { WorkingLines } from '../../ui/text/working-lines';
 import { dayAndTime } from '../../ui/text/dates';
 import type { StudentBook } from '@contract/statements';
@@ -13,7 +12,7 @@ import type { StudentBook } from '@contract/statements';
 @Component({
   selector: 'lt-statement-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Decimals, RangeBar, RouterLink, WorkingLines],
+  imports: [Decimals, RangeBar, SlipView, WorkingLines],
   templateUrl: './statement-view.html',
   styleUrl: './statement-view.css',
 })
@@ -21,12 +20,29 @@ export class StatementView {
   readonly page = input.required<StudentBook>();
   /** Its student looks at it: what can be handed in leads there. */
   readonly own = input(false);
-  protected readonly chosen = signal<string | null>(null);
+  /** Staff look as this student; null: nobody does, or a made-up one. */
+  readonly enrolment = input<string | null>(null);
+  /** Whose slip is open; null: what came back last, that was not opened yet. */
+  readonly slip = input<string | null>(null);
+  /** Another one was chosen. */
+  readonly chosen = output<string>();
+  private readonly picked = linkedSignal(() => this.slip());
+  /** Slips that were opened since the page was fetched. */
+  protected readonly opened = signal<ReadonlySet<string>>(new Set());
+  /** What came back last of all that was not opened yet, as it was when the page came. */
+  private readonly newest = computed(
+    () =>
+      this.page()
+        .work.filter((w) => w.fresh)
+        .toSorted((a, b) => (a.score?.releasedAt ?? '').localeCompare(b.score?.releasedAt ?? ''))
+        .at(-1) ?? null,
+  );
   protected readonly whole = signal(false);
   protected readonly work = computed(() => {
     const page = this.page();
     return (
-      page.work.find((w) => w.id === this.chosen()) ??
+      page.work.find((w) => w.id === this.picked()) ??
+      this.newest() ??
       [...page.work].reverse().find((w) => w.score?.earned) ??
       page.work[0] ??
       null
@@ -36,10 +52,21 @@ export class StatementView {
 
   private readonly titles = effect(() => titlesWithPoints.set(withPoints(this.page().work.map((w) => w.title))));
 
-  /** "17.5", from the exact fraction. */
-  protected points(earned: string): string {
-    const text = shortText(parse(earned));
-    return inDecimals(text.includes('.') ? text : `${text}.0`);
+  protected readonly points = pointsText;
+
+  protected choose(id: string): void {
+    this.picked.set(id);
+    this.chosen.emit(id);
+  }
+
+  protected read(id: string): void {
+    this.opened.update((was) => new Set(was).add(id));
+  }
+
+  protected readonly anyNew = computed(() => this.page().work.some((w) => this.isNew(w)));
+
+  protected isNew(w: StudentBook['work'][number]): boolean {
+    return w.fresh && !this.opened().has(w.id);
   }
 
   protected at(moment: string): string {

@@ -8,7 +8,7 @@ import {
   resource,
   untracked,
 } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
@@ -31,9 +31,13 @@ import type { StudentBook, StudentBooks } from '@contract/statements';
 export class StudentPage {
   /** The book in the address. */
   readonly book = input<string>();
+  /** The assessment whose slip is asked for, in the address. */
+  readonly slip = input<string>();
   /** An enrolment: staff look at the open book as this student does. */
   readonly asStudent = input<string>();
   protected readonly opened = inject(BookStore);
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);
   private readonly breadcrumbs = inject(Breadcrumbs);
@@ -70,6 +74,10 @@ export class StudentPage {
     effect(() => {
       if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'What came back');
     });
+  }
+
+  protected show(slip: string): void {
+    void this.router.navigate([], { relativeTo: this.route, queryParams: { slip }, replaceUrl: true });
   }
 
   /** Whose eyes staff look through. */

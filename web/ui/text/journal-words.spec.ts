@@ -27,6 +27,7 @@ const set = (kind: JournalKind, lines: number, more: Partial<JournalSet> = {}): 
   title: '',
   reason: '',
   lines,
+  students: lines,
   shown: [line(kind, {}, { state: 'excused' })],
   undone: false,
   undoable: true,

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, type ElementRef, inject, input, signal, viewChild } from '@angular/core'; // prettier-ignore
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, type ElementRef, inject, input, output, signal, viewChild } from '@angular/core'; // prettier-ignore
 import { FormsModule } from '@angular/forms';
 import { Slider } from 'primeng/slider';
 import { FileBytes } from '../file-bytes';
@@ -35,7 +35,7 @@ export function barsOf(waveform: readonly number[], bars = BARS): number[] {
       playsinline
       (timeupdate)="now.set(media.currentTime)"
       (seeked)="now.set(media.currentTime)"
-      (play)="playing.set(true)"
+      (play)="playing.set(true); played.emit()"
       (pause)="playing.set(false)"
       (ended)="ended()"
       (loadedmetadata)="measure()"
@@ -87,6 +87,8 @@ export class Player {
   readonly seconds = input.required<number | null>();
   readonly waveform = input.required<readonly number[]>();
   readonly camera = input(false);
+  /** Somebody began to play it. */
+  readonly played = output();
   private readonly bytes = inject(FileBytes);
   private readonly media = viewChild.required<ElementRef<HTMLVideoElement>>('media');
   protected readonly CANNOT =

@@ -19,6 +19,7 @@ const changed = (seq: number, was: number, becomes: number, more: Partial<Journa
   title: '',
   reason: '',
   lines: 1,
+  students: 1,
   shown: [{ seq, kind: 'cell', assessment: 'moss', enrolment: 's1', was: score(was), becomes: score(becomes) }],
   undone: false,
   undoable: true,

@@ -3,7 +3,7 @@ import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { laterMarks, withMarks } from '../../../data/work/level-drafts';
 import { filledIn, matching } from '../../../data/work/phrases';
 import { fromBase64, toBase64 } from '../../../data/work/note-outbox';
-import { placeOnRule } from '../ruler/criterion-rule';
+import { placeOnRule } from '../../../ui/chart/rule-place';
 import { roomKeys } from '../marking-keys';
 import { countsOf, isUnopened, openedWords, rowWords, unfinishedRow } from './marking-rows';
 

@@ -16,7 +16,7 @@ import {
   viewChildren,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { INKS, topOf, type Ink, type WorkMark } from '@core/marks/work-mark';
+import { comparePlaces, INKS, type Ink, type WorkMark } from '@core/marks/work-mark';
 import { MarkOutbox } from '../../../data/work/mark-outbox';
 import { WorkMarks } from '../../../data/work/work-marks';
 import type { BoardMark } from '../../../viewer/marks/board-mark';
@@ -82,7 +82,7 @@ export class Margin {
     return { from, to: top + this.roomHeight(), workTo: from + this.view().seenHeight() };
   });
   /** As they follow each other on the work, by what they say themselves: whoever writes in one is not moved away. */
-  protected readonly inOrder = computed(() => [...this.notes()].sort((a, b) => inWork(a.mark, b.mark)));
+  protected readonly inOrder = computed(() => [...this.notes()].sort((a, b) => comparePlaces(a.mark, b.mark)));
   private before = '';
 
   private readonly notesPlace = viewChild.required<ElementRef<HTMLElement>>('notesPlace');
@@ -234,12 +234,4 @@ export class Margin {
     board.tool.set(null);
     return this.view().putInMiddle(tool);
   }
-}
-
-function inWork(a: WorkMark, b: WorkMark): number {
-  return (
-    a.surface.index - b.surface.index ||
-    (topOf(a) ?? 0) - (topOf(b) ?? 0) ||
-    (a.quote?.start ?? 0) - (b.quote?.start ?? 0)
-  );
 }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
 import { partPoints, levelReached } from '@core/rubric/levels';
 import type { Criterion, CriterionMark } from '@core/rubric/document';
+import { placeOnRule } from '../../../ui/chart/rule-place';
 import { inDecimals } from '../../../ui/text/locale';
 
 /** A tick of the rule: where, from 0 to 100, and which level it is; 0: part points. */
@@ -8,17 +9,6 @@ interface Tick {
   at: number;
   level: number;
   points: number;
-}
-
-/** Where points lie on the rule: levels stand at even distances, from nothing on; between two it goes by points. */
-export function placeOnRule(criterion: Criterion, points: number): number {
-  const bounds = criterion.levels.map((l) => l.points);
-  if ((bounds[0] ?? 0) > 0) bounds.unshift(0);
-  const parts = Math.max(1, bounds.length - 1);
-  if (bounds.length === 1) return points > 0 ? 100 : 0;
-  const low = Math.max(0, Math.min(parts - 1, bounds.findLastIndex((b) => b <= points))); // prettier-ignore
-  const share = (points - bounds[low]!) / (bounds[low + 1]! - bounds[low]!);
-  return Math.max(0, Math.min(100, (100 * (low + share)) / parts));
 }
 
 /** One criterion as a graduated rule: long ticks are its levels, short ones the part points between. */

@@ -1,0 +1,143 @@
+import type { Page } from '@playwright/test';
+import { expect, test, WETLAND, type Tally } from './tally';
+
+const ROOM = `/book/${WETLAND}/marking/soil-pit`;
+
+/** The marking room at one student's work. */
+async function openRoom(page: Page, tally: Tally, family: string): Promise<string> {
+  const id = await tally.enrolment(family);
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}${ROOM}?student=${id}`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(family);
+  await expect(page.locator('lt-ruler')).toBeVisible();
+  return id;
+}
+
+async function openSlip(page: Page, tally: Tally, login = 'farrelly'): Promise<void> {
+  await tally.letIn(page, login);
+  await page.goto(`${tally.address}/my/${WETLAND}?slip=soil-pit`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Soil pit');
+}
+
+test('from the marking room a slip is with its student in two actions, whole, and what is typed last comes along', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  const student = await (await browser.newContext()).newPage();
+  await openSlip(student, tally);
+  await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
+
+  await openRoom(page, tally, 'Farrelly');
+  await page.locator('lt-end-note [contenteditable=true]').click();
+  await page.keyboard.type('Clear drawing. Name the horizons.');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+Enter');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('1 student will see their score with its working, rubric and feedback');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('footer output')).toContainText('Farrelly, Con sees it now.');
+  await expect(dialog).toHaveCount(0);
+
+  await student.reload();
+  const slip = student.locator('lt-slip-view');
+  await expect(slip).toContainText('released 24 Nov 09:00 by R. Aldous');
+  await expect(slip.getByRole('heading', { name: 'Rubric' })).toBeVisible();
+  await expect(slip).toContainText('Clear drawing. Name the horizons.');
+  await expect(slip).toContainText('Marked by R. Aldous.');
+  await slip.getByRole('button', { name: 'all levels of Profile drawing' }).click();
+  await expect(slip.locator('ol li.reached')).toHaveCount(1);
+  await expect(slip.getByText('new', { exact: true })).toBeVisible();
+  await student.reload();
+  await expect(slip.getByRole('heading', { name: 'Rubric' })).toBeVisible();
+  await expect(slip.getByText('new', { exact: true })).toHaveCount(0);
+
+  // Staff see that it was opened.
+  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=soil-pit`);
+  const row = page.locator('.rows').getByRole('row', { name: /Farrelly/ });
+  await expect(row).toContainText('all of it');
+  await expect(row).toContainText('opened 24 Nov 09:00');
+  await student.context().close();
+});
+
+test('feedback is released without its score, changed, released again, and withdrawn with who had looked', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  await openRoom(page, tally, 'Farrelly');
+  await page.locator('lt-end-note [contenteditable=true]').click();
+  await page.keyboard.type('First words.');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'release …' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('checkbox', { name: 'score' }).uncheck();
+  await dialog.getByRole('checkbox', { name: 'rubric' }).uncheck();
+  await expect(dialog).toContainText('1 student will see their feedback. Nobody');
+  await dialog.getByRole('button', { name: 'Release', exact: true }).click();
+  await expect(page.locator('footer output')).toContainText('sees it now.');
+
+  const student = await (await browser.newContext()).newPage();
+  await openSlip(student, tally);
+  await expect(student.locator('lt-slip-view')).toContainText('Feedback came back; your score is not released yet.');
+  await expect(student.locator('lt-slip-view')).toContainText('First words.');
+  await expect(student.getByRole('heading', { name: 'Rubric' })).toHaveCount(0);
+
+  await page.locator('lt-end-note [contenteditable=true]').click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type(' And more.');
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('not kept yet')).toBeHidden();
+  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=soil-pit`);
+  const row = page.locator('.rows').getByRole('row', { name: /Farrelly/ });
+  await expect(row).toContainText('an earlier form');
+  await student.reload();
+  await expect(student.locator('lt-slip-view')).toContainText('First words.');
+  await expect(student.locator('lt-slip-view')).not.toContainText('And more.');
+
+  await page.getByRole('button', { name: 'nobody' }).click();
+  await page.getByRole('checkbox', { name: 'Farrelly, Con' }).check();
+  await page.keyboard.press('Control+Enter');
+  await dialog.getByRole('checkbox', { name: 'rubric' }).uncheck();
+  await dialog.getByRole('button', { name: 'Release', exact: true }).click();
+  await expect(row).toContainText('score, feedback alone');
+  await student.reload();
+  await expect(student.locator('lt-slip-view')).toContainText('First words. And more.');
+
+  await page.getByRole('checkbox', { name: 'Farrelly, Con' }).check();
+  await page.getByRole('button', { name: 'Withdraw from 1 …' }).click();
+  await expect(dialog).toContainText('1 of them has opened it already: Farrelly, Con.');
+  await dialog.getByRole('button', { name: 'Withdraw' }).click();
+  await expect(row).toContainText('nothing yet');
+  await student.reload();
+  await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
+  await student.context().close();
+});
+
+test('notes on the work are read where they stand, on a phone too, and only once they are released', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  await openRoom(page, tally, 'Farrelly');
+  await expect(page.locator('lt-work-view [data-drawn]')).toBeVisible();
+  await page.locator('lt-margin').getByRole('button', { name: 'note', exact: true }).click();
+  await page.locator('lt-work-view [data-drawn]').click({ position: { x: 160, y: 120 } });
+  await page.getByRole('combobox', { name: 'What you say of it' }).fill('Which horizon?');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('dialog')).toContainText('and feedback');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('footer output')).toContainText('sees it now.');
+
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await openSlip(phone, tally);
+  await phone.getByRole('button', { name: 'see them where they stand' }).click();
+  const work = phone.locator('lt-marked-work');
+  await expect(work.locator('[data-drawn]')).toBeVisible();
+  await expect(work.locator('[data-mark]').first()).toBeVisible();
+  const said = work.getByRole('list', { name: 'Said of it' }).getByRole('button', { name: /Which horizon/ });
+  await said.click();
+  await expect(said).toHaveAttribute('aria-pressed', 'true');
+  await phone.context().close();
+});

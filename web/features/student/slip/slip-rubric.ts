@@ -1,0 +1,69 @@
+import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { levelReached } from '@core/rubric/levels';
+import type { Criterion, CriterionMark } from '@core/rubric/document';
+import type { ReleasedRubric } from '@contract/slips';
+import { placeOnRule } from '../../../ui/chart/rule-place';
+import { inDecimals } from '../../../ui/text/locale';
+
+/** One criterion as it was given. */
+interface GivenCriterion {
+  criterion: Criterion;
+  /** "5"; a word where there are no points. */
+  given: string;
+  /** Points at most; '' where they say nothing. */
+  of: string;
+  stands: string;
+  /** From 0 to 100; null: nothing is drawn. */
+  filled: number | null;
+  ticks: number[];
+  /** Counted from 1; 0: below the first. */
+  level: number;
+  words: string;
+}
+
+/** Criterion by criterion what work was given by its rubric, with all levels to open. */
+@Component({
+  selector: 'lt-slip-rubric',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './slip-rubric.html',
+  styleUrl: './slip-rubric.css',
+})
+export class SlipRubric {
+  readonly released = input.required<ReleasedRubric>();
+  /** The piece of work. */
+  readonly work = input.required<string>();
+  protected readonly opened = signal<ReadonlySet<string>>(new Set());
+  protected readonly rows = computed((): GivenCriterion[] => {
+    const marks = this.released().works.find((w) => w.work === this.work())?.marks ?? [];
+    const byCriterion = new Map(marks.map((m) => [m.criterion, m.mark]));
+    return this.released().rubric.criteria.map((c) => given(c, byCriterion.get(c.id)));
+  });
+
+  protected toggle(id: string): void {
+    this.opened.update((was) => {
+      const next = new Set(was);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  }
+
+  protected decimals(points: number): string {
+    return inDecimals(String(points));
+  }
+}
+
+function given(criterion: Criterion, mark: CriterionMark | undefined): GivenCriterion {
+  const points = mark && 'points' in mark ? mark.points : null;
+  const reached = points === null ? null : levelReached(criterion, points);
+  const word = mark === undefined ? 'not assessed' : 'left out';
+  return {
+    criterion,
+    given: points === null ? word : inDecimals(String(points)),
+    of: points === null ? '' : inDecimals(String(criterion.levels.at(-1)?.points ?? 0)),
+    stands: criterion.stands === 'bonus' ? 'on top' : criterion.stands === 'shown' ? 'counts nowhere' : '',
+    filled: points === null ? null : placeOnRule(criterion, points),
+    ticks: criterion.levels.map((l) => placeOnRule(criterion, l.points)),
+    level: reached?.level ?? 0,
+    words: reached && reached.level > 0 ? `${reached.past ? 'past: ' : ''}${criterion.levels[reached.level - 1]!.words}` : '', // prettier-ignore
+  };
+}

@@ -1,0 +1,161 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, resource, signal, untracked } from '@angular/core'; // prettier-ignore
+import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
+import { Button } from 'primeng/button';
+import { Checkbox } from 'primeng/checkbox';
+import { Dialog } from 'primeng/dialog';
+import { Textarea } from 'primeng/textarea';
+import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
+import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite } from '@contract/statements';
+import { cellKey } from '@contract/wire/cell-key';
+import { counted } from '@core/words/count';
+import { Api, messageOf } from '../data/api';
+import { BookStore } from '../data/book';
+import { Operations } from '../data/operations';
+import { Outbox } from '../data/outbox';
+import { MarkOutbox } from '../data/work/mark-outbox';
+import { NoteOutbox } from '../data/work/note-outbox';
+import { Slips } from '../data/work/slips';
+import { ROWS } from '../ui/layout/rows';
+import { Counted, Form } from '../ui/text/counted';
+import { inDecimals } from '../ui/text/locale';
+import { beforeRelease, partWords, UNFINISHED_WORDS } from './before-release';
+
+/** Names that are shown of a group; the rest is counted. */
+const NAMES = 6;
+
+/** What is about to be released to whom: said exactly, with what looks unfinished one step from its repair, then done. */
+@Component({
+  selector: 'lt-release-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button, Checkbox, Counted, Dialog, Form, FormsModule, ROWS, RouterLink, Textarea],
+  templateUrl: './release-dialog.html',
+  styleUrl: './release-dialog.css',
+  host: { '(document:keydown)': 'key($event)' },
+})
+export class ReleaseDialog {
+  readonly assessment = input.required<string>();
+  readonly enrolments = input.required<readonly string[]>();
+  /** How many see it now. */
+  readonly released = output<number>();
+  /** It was put off. */
+  readonly gone = output();
+  protected readonly store = inject(BookStore);
+  private readonly api = inject(Api);
+  private readonly operations = inject(Operations);
+  private readonly slips = inject(Slips);
+  private readonly outbox = inject(Outbox);
+  private readonly notes = inject(NoteOutbox);
+  private readonly marks = inject(MarkOutbox);
+  protected readonly title = computed(() => this.store.assessments().get(this.assessment())?.title ?? '');
+  protected readonly busy = signal(false);
+  protected readonly failure = signal('');
+  protected readonly wanted = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
+  protected readonly moveRules = signal(true);
+  protected readonly comment = signal('');
+  /** Why the rules are others, as the students read it. */
+  protected readonly tell = linkedSignal(() => this.preview.hasValue() ? (this.preview.value()?.reasons.join('; ') ?? '') : ''); // prettier-ignore
+  /** Something of it was typed and is not kept yet: it goes first, and comes along. */
+  protected readonly waits = computed(() => {
+    const [book, assessment] = [this.store.id(), this.assessment()];
+    const those = new Set(this.enrolments());
+    const cells = this.outbox.unkept();
+    if (this.enrolments().some((e) => cells.has(cellKey(e, assessment)))) return true;
+    if (this.marks.mine().some((m) => m.book === book)) return true;
+    return [...this.notes.unkept()].some((key) => {
+      const [b, a, enrolment] = key.split(' ');
+      return b === book && a === assessment && those.has(enrolment!);
+    });
+  });
+  private readonly states = resource({
+    params: () => (this.waits() ? undefined : { book: this.store.id(), assessment: this.assessment() }),
+    loader: ({ params }) => this.slips.states(params.book, params.assessment),
+  });
+  /** Whose standing it would change. */
+  protected readonly preview = resource({
+    params: () => {
+      const shows = this.store.page()?.showsStanding && this.wanted().has('score');
+      const write: ReleasePreviewWrite = { assessment: this.assessment(), enrolments: [...this.enrolments()], moveRules: this.moveRules() }; // prettier-ignore
+      return shows ? { book: this.store.id(), write } : undefined;
+    },
+    loader: ({ params }) =>
+      this.api.send<ReleasePreview>('POST', `/books/${params.book}/release/preview`, params.write),
+  });
+  /** Parts that somebody has something of, of those picked. */
+  protected readonly there = computed(() => {
+    const have = this.before()?.have;
+    return have ? RELEASE_PARTS.filter((p) => p === 'score' || have[p] > 0) : [];
+  });
+  protected readonly parts = computed(() => RELEASE_PARTS.filter((p) => this.wanted().has(p)));
+  protected readonly before = computed(() =>
+    this.states.hasValue() ? beforeRelease(this.states.value()!, new Set(this.enrolments()), this.parts()) : null,
+  );
+  protected readonly seen = computed(() => {
+    const before = this.before();
+    return before ? partWords(this.parts(), before.have) : '';
+  });
+  protected readonly moves = computed(() => (this.preview.hasValue() ? (this.preview.value()?.lines ?? null) : null));
+  protected readonly byRules = computed(() => this.moves()?.filter((l) => l.byRules) ?? []);
+  protected readonly words = UNFINISHED_WORDS;
+  protected readonly NAMES = NAMES;
+
+  constructor() {
+    effect(() => {
+      const error = this.states.error() ?? this.preview.error();
+      if (error) untracked(() => this.failure.set(messageOf(error)));
+    });
+  }
+
+  protected name(id: string): string {
+    const p = this.store.people().get(id);
+    return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
+  }
+
+  protected shown(s: ReleasePreview['lines'][number]['after']): string {
+    return `${inDecimals(s.percent ?? 'none')}${s.letter === null ? '' : ` ${s.letter}`}`;
+  }
+
+  protected want(part: ReleasePart, on: boolean): void {
+    this.wanted.update((was) => {
+      const next = new Set(was);
+      if (on) next.add(part);
+      else next.delete(part);
+      return next;
+    });
+  }
+
+  /** Of those picked how many have it, where not all do. */
+  protected share(part: ReleasePart): string {
+    const [have, all] = [this.before()?.have[part] ?? 0, this.enrolments().length];
+    return part === 'score' || have === all ? '' : `${have} of ${counted(all, 'student')}`;
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || event.repeat) return;
+    event.preventDefault();
+    event.stopPropagation();
+    void this.release();
+  }
+
+  protected async release(): Promise<void> {
+    if (this.busy() || this.parts().length === 0 || !this.before()) return;
+    this.busy.set(true);
+    this.failure.set('');
+    const comment = this.enrolments().length > 1 ? this.comment().trim() : '';
+    const write: Omit<ReleaseWrite, 'operation'> = {
+      ...{ assessment: this.assessment(), enrolments: [...this.enrolments()], moveRules: this.moveRules() },
+      parts: this.parts(),
+      ...(comment === '' ? {} : { comment }),
+      ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
+    };
+    try {
+      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/release`, write);
+      await this.store.reload();
+      this.released.emit(done.people);
+    } catch (error) {
+      this.failure.set(messageOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
