@@ -109,7 +109,17 @@ export default tseslint.config(
             door('web-text', 'web-text', 'web-ui', 'contract', 'core'),
             door('web-viewer', 'web-viewer', 'web-ui', 'contract', 'core'),
             door('web-release', 'web-release', 'web-data', 'web-ui', 'contract', 'core'),
-            door('web-feature', 'web-data', 'web-text', 'web-viewer', 'web-release', 'web-ui', 'web-worker', 'contract', 'core'),
+            door(
+              'web-feature',
+              'web-data',
+              'web-text',
+              'web-viewer',
+              'web-release',
+              'web-ui',
+              'web-worker',
+              'contract',
+              'core',
+            ),
             {
               from: { element: { type: 'web-feature', captured: { feature: '*' } } },
               allow: {

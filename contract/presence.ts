@@ -26,6 +26,7 @@ const OneOrAll = Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' });
  * themselves); `beside` says what changed beside the sheet, which stays as it is; `marking`, whose
  * work was given something; `feedback`, in whose note somebody
  * wrote or to whom a file was given; `book`, that it is to be loaded anew;
+ * `slip`, that something of an assessment was released or withdrawn, or what was released was opened;
  * `opened`, who of the staff opened work or looked it through; `people` is everybody else who is here; `gone`, that the book is not theirs to follow.
  */
 export const LiveEvent = Type.Union([
@@ -48,8 +49,13 @@ export const LiveEvent = Type.Union([
   Shape({ kind: Type.Literal('feedback'), ...told, assessment: Id, enrolment: OneOrAll, work: OneOrAll }),
   Shape({ kind: Type.Literal('marks'), ...told, assessment: Id, enrolment: Id, work: Id }),
   Shape({ kind: Type.Literal('opened'), ...told, assessment: Id, enrolment: Id, work: Id, ...OpenedBy.properties }),
+  Shape({ kind: Type.Literal('slip'), ...told, assessment: Id }),
   Shape({ kind: Type.Literal('book'), ...told, seq: Version, what: Type.Array(JournalKind) }),
   Shape({ kind: Type.Literal('people'), ...told, people: Type.Array(PersonHere) }),
   Shape({ kind: Type.Literal('gone'), ...told }),
 ]);
 export type LiveEvent = Static<typeof LiveEvent>;
+
+/** What GET /my/events sends: that something of an assessment was released to the student who asks, or withdrawn. */
+export const OwnEvent = Shape({ kind: Type.Literal('slip'), ...told, assessment: Id });
+export type OwnEvent = Static<typeof OwnEvent>;

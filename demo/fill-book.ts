@@ -3,6 +3,7 @@ import type { DemoClock } from './clock';
 import type { DemoAssessment, DemoBook } from './data/books';
 import type { DemoStudent } from './data/people';
 import { afterwards } from './afterwards';
+import { releaseToAll, writeFeedback } from './feedback';
 import { markByRubric } from './rubric';
 import { type DemoStudents } from './hand-in';
 import { Random } from './random';
@@ -14,6 +15,7 @@ export const BEGINS = '09-01T08:30';
 /** What is made last before the demo's day: scores, their release, and what came up after it. */
 const SCORED_BY = '11-23T15:00';
 const RELEASED_BY = '11-23T16:00';
+const READ_BY = '11-23T20:00';
 export const AFTERWARDS = '11-23T17:00';
 const DAY = 86_400_000;
 
@@ -72,17 +74,20 @@ export async function fillBook(
     });
     if (a.phase !== 'released') continue;
     term.at(earlier(daysAfter(a, 5), dublin(RELEASED_BY)), async () => {
-      await teacher.send('POST', `${path}/release`, {
-        operation: operation(),
-        assessment: a.id,
-        enrolments: null,
-        moveRules: true,
-      });
+      const at = { book: book.id, assessment: a.id };
+      if (a.feedback) await writeFeedback(teacher, { ...at, points: a.points }, scoresOf(drawn));
+      await releaseToAll(teacher, at, a.feedback?.comment);
     });
   }
   for (const { a, drawn } of all)
     if (a.rubric) term.at(earlier(daysAfter(a, 4), dublin(AFTERWARDS)), () => markByRubric(teacher, { book: book.id, assessment: a.id }, a.rubric!, scoresOf(drawn))); // prettier-ignore
   term.at(dublin(AFTERWARDS), () => afterwards(teacher, book, students, enrolments, cells));
+  // What came back is opened by most; of what came last some have not.
+  const released = all.filter(({ a }) => a.phase === 'released').map(({ a }) => a.id);
+  term.at(dublin(READ_BY), async () => {
+    for (const [n, student] of students.entries())
+      await desks.read(student, book.id, n % 4 === 3 ? released.slice(0, -1) : released);
+  });
   await term.pass();
 }
 

@@ -101,7 +101,6 @@ test('feedback is released without its score, changed, released again, and withd
   await dialog.getByRole('checkbox', { name: 'rubric' }).uncheck();
   await dialog.getByRole('button', { name: 'Release', exact: true }).click();
   await expect(row).toContainText('score, feedback alone');
-  await student.reload();
   await expect(student.locator('lt-slip-view')).toContainText('First words. And more.');
 
   await page.getByRole('checkbox', { name: 'Farrelly, Con' }).check();
@@ -109,7 +108,7 @@ test('feedback is released without its score, changed, released again, and withd
   await expect(dialog).toContainText('1 of them has opened it already: Farrelly, Con.');
   await dialog.getByRole('button', { name: 'Withdraw' }).click();
   await expect(row).toContainText('nothing yet');
-  await student.reload();
+  // Gone from the page that is open, too.
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
   await student.context().close();
 });

@@ -18,6 +18,8 @@ export interface DemoAssessment {
   work?: Record<string, unknown>;
   /** What it is marked by. */
   rubric?: Rubric;
+  /** An end note is written for everybody with a score; and what is said to all of them. */
+  feedback?: { comment: string };
 }
 
 export interface DemoBook {
@@ -144,6 +146,7 @@ export const BOOKS: DemoBook[] = [
         points: 20,
         due: '10-30T17:00',
         phase: 'released',
+        feedback: { comment: 'The water stood 12 cm higher than in my sketch: nobody lost anything by that.' },
       },
       {
         id: 'soil-pit',

@@ -6,6 +6,7 @@ import { BookStore } from './book';
 import { LiveStream } from './live-stream';
 import { StatusBar } from '../ui/layout/status-bar';
 
+
 /** Milliseconds between two tellings of where one is. */
 const PLACE_EVERY = 600;
 /** Milliseconds after which a book that was refused is asked for again: the session may have been begun anew. */
@@ -90,7 +91,8 @@ export class Live {
       return;
     }
     // Whoever has it open hears of it by itself.
-    if (event.kind === 'feedback' || event.kind === 'marks' || event.kind === 'opened') return;
+    // What concerns pages beside the sheet alone, which hear of it by themselves.
+    if (!('seq' in event)) return;
     this.seq = Math.max(this.seq, event.seq);
     if (event.kind === 'hello') {
       this.connection = event.connection;

@@ -1,5 +1,6 @@
 import { every } from '../../kernel/timers';
-import { PlaceWrite, LiveEvent } from '@contract/presence';
+import type { Response } from 'express';
+import { PlaceWrite, LiveEvent, OwnEvent } from '@contract/presence';
 import type { Live } from './live';
 import { Refusal } from '../../kernel/refusal';
 import * as visits from './sql';
@@ -26,6 +27,23 @@ function followedBooks(named: readonly string[]): Map<string, number | null> {
   return books;
 }
 
+/** Opens a stream on a response; `enter` adds it to those that are told, and gives how it is left. */
+async function openStream(response: Response, enter: (stream: EventStream) => Promise<() => void>): Promise<void> {
+  response.status(200).set({
+    'Content-Type': 'text/event-stream; charset=utf-8',
+    'Cache-Control': 'no-store',
+    'X-Accel-Buffering': 'no',
+  });
+  response.flushHeaders();
+  const stream = new EventStream(response);
+  const leave = await enter(stream);
+  const stopSigns = every(SIGN_EVERY, () => stream.sign());
+  stream.closed(() => {
+    stopSigns();
+    leave();
+  });
+}
+
 export const presenceRoutes = (live: Live): Route[] => [
   route({
     method: 'get',
@@ -37,25 +55,34 @@ export const presenceRoutes = (live: Live): Route[] => [
     async stream({ request, response, school, person, config }) {
       const books = followedBooks([request.query['book'] ?? []].flat().map(String));
       live.requireRoom(person.id);
-      response.status(200).set({
-        'Content-Type': 'text/event-stream; charset=utf-8',
-        'Cache-Control': 'no-store',
-        'X-Accel-Buffering': 'no',
-      });
-      response.flushHeaders();
-      const stream = new EventStream(response);
       const session = sessionIdOf(request, config.sessionSecret)!;
-      const page = await live.enter(
-        { school, person: person.id, session },
-        books,
-        (event) => stream.send(JSON.stringify(event)),
-        () => stream.end(),
-      );
-      const stopSigns = every(SIGN_EVERY, () => stream.sign());
-      stream.closed(() => {
-        stopSigns();
-        void page.leave();
+      await openStream(response, async (stream) => {
+        const page = await live.enter(
+          { school, person: person.id, session },
+          books,
+          (event) => stream.send(JSON.stringify(event)),
+          () => stream.end(),
+        );
+        return () => void page.leave();
       });
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/my/events',
+    permission: 'student',
+    summary: 'What is released to the student who asks, or withdrawn, as server-sent events: that it was, never what.',
+    answer: OwnEvent,
+    async stream({ request, response, school, person, config }) {
+      live.requireRoom(person.id);
+      const session = sessionIdOf(request, config.sessionSecret)!;
+      await openStream(response, (stream) =>
+        live.enterStudent(
+          { school, person: person.id, session },
+          (event) => stream.send(JSON.stringify(event)),
+          () => stream.end(),
+        ),
+      );
     },
   }),
   route({

@@ -1,6 +1,6 @@
 import { every } from '../../kernel/timers';
 import type { JournalKind } from '@contract/history';
-import type { LiveEvent, PersonHere } from '@contract/presence';
+import type { LiveEvent, OwnEvent, PersonHere } from '@contract/presence';
 import type pg from 'pg';
 import { Refusal } from '../../kernel/refusal';
 import { findBook, type JournalKinds } from '../books';
@@ -11,6 +11,7 @@ import { findPerson, personName } from '../accounts';
 import { cellKeyOf, stateOf } from '../../kernel/cells/cell';
 import { currentNote, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
+import { StudentStreams } from './student-streams';
 import { currentCells } from '../scores';
 import type { StaffNote } from '@contract/annotations';
 
@@ -72,17 +73,20 @@ export class Live {
   private listener: Promise<Listener> | null = null;
   private stopBeat = (): void => undefined;
   private ended = false;
+  private readonly students: StudentStreams;
 
   constructor(
     private readonly kinds: JournalKinds,
     private readonly pool: pg.Pool,
     private readonly databaseUrl: string,
     private readonly failed: (error: unknown) => void,
-  ) {}
+  ) {
+    this.students = new StudentStreams(pool);
+  }
 
   /** Refuses one stream more of somebody who has as many as may be. */
   requireRoom(person: string): void {
-    if ([...this.streams].filter((s) => s.person === person).length >= MOST_STREAMS)
+    if ([...this.streams].filter((s) => s.person === person).length + this.students.countOf(person) >= MOST_STREAMS)
       throw new Refusal('slow-down', `You have ${MOST_STREAMS} pages open that are told of changes. Close one first.`);
   }
 
@@ -149,12 +153,13 @@ export class Live {
   private async listen(): Promise<Listener> {
     const listener = new Listener(
       this.databaseUrl,
-      ['book', 'presence', 'feedback', 'marks', 'opened'],
+      ['book', 'presence', 'feedback', 'marks', 'opened', 'slips'],
       (channel, words) => {
         const key = words.split(' ').slice(0, 2).join(' ');
         if (channel === 'book') this.read(key);
         else if (channel === 'feedback' || channel === 'marks')
           void this.tellWork(channel, key, words).catch(this.failed);
+        else if (channel === 'slips') void this.tellSlips(key, words).catch(this.failed);
         else if (channel === 'opened') void this.tellOpened(key, words).catch(this.failed);
         else void this.tellPeople(key).catch(this.failed);
       },
@@ -285,8 +290,33 @@ export class Live {
     for (const w of room.watchers) w.stream.send({ ...told, by: w.person === person ? 'you' : personName(who) });
   }
 
+  /** Adds a stream of a student; where that cannot be, it is ended, and its page tries again by itself. Gives how it is left. */
+  async enterStudent(who: Follower, send: (event: OwnEvent) => void, end: () => void): Promise<() => void> {
+    try {
+      this.listener ??= this.listen();
+      await this.listener;
+    } catch (error) {
+      if (!this.ended) this.failed(error);
+      end();
+    }
+    if (this.ended) end();
+    return this.students.add({ ...who, send, end });
+  }
+
+  /** Something of an assessment was released or withdrawn; without a moment: what was released was opened. */
+  private async tellSlips(key: string, words: string): Promise<void> {
+    const [school, book, assessment, at] = words.split(' ') as [string, string, string, string];
+    if (this.ended) return;
+    if (at !== '-') await this.students.tell({ school, book, assessment, at });
+    const room = this.rooms.get(key);
+    if (!room) return;
+    await this.partWithOthers([...room.watchers]);
+    for (const w of room.watchers) w.stream.send({ kind: 'slip', book, assessment });
+  }
+
   /** Renews who is here, and ends the streams of those who may not look any more. */
   private async keepAlive(): Promise<void> {
+    await this.students.partWithOthers();
     const all = [...this.streams].flatMap((s) => [...s.watchers]);
     if (all.length === 0) return;
     await renew(
@@ -313,6 +343,7 @@ export class Live {
     this.stopBeat();
     const listener = await this.listener?.catch(() => null);
     for (const stream of this.streams) stream.end();
+    this.students.end();
     await listener?.stop();
   }
 }

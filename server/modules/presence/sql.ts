@@ -140,3 +140,41 @@ export async function stillHere(
   });
   return new Set(rows.map((r) => r.connection));
 }
+
+/** Of these streams of students those whose session and account still stand. */
+export async function studentsStillHere(
+  db: Db,
+  all: readonly { connection: string; session: string; school: string; person: string }[],
+): Promise<Set<string>> {
+  const { rows } = await db.query<{ connection: string }>({
+    name: 'students-still-here',
+    text: `select n.connection from unnest($1::text[], $2::text[], $3::text[], $4::text[]) as n (connection, sid, school, person)
+      cross join lateral (select 1 from session x where x.sid = n.sid and x.expire >= now()
+        and x.sess ->> 'school' = n.school and x.sess ->> 'person' = n.person offset 0) s
+      cross join lateral (select 1 from person x where x.school = n.school and x.id = n.person and x.active offset 0) p`,
+    values: [
+      all.map((w) => w.connection),
+      all.map((w) => w.session),
+      all.map((w) => w.school),
+      all.map((w) => w.person),
+    ],
+  });
+  return new Set(rows.map((r) => r.connection));
+}
+
+/** To whom something of an assessment was released or withdrawn at a moment. */
+export async function releasedToAt(
+  db: Db,
+  of: { school: string; book: string; assessment: string; at: string },
+): Promise<Set<string>> {
+  const { rows } = await db.query<{ person: string }>(
+    `select distinct e.person from (
+       select enrolment, released_at, withdrawn_at from released_entry where school = $1 and book = $2 and assessment = $3
+       union all select enrolment, released_at, withdrawn_at from released_part
+       where school = $1 and book = $2 and assessment = $3) r
+       join enrolment e on e.school = $1 and e.book = $2 and e.id = r.enrolment
+     where r.released_at = $4 or r.withdrawn_at = $4`,
+    [of.school, of.book, of.assessment, of.at],
+  );
+  return new Set(rows.map((r) => r.person));
+}

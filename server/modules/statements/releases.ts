@@ -18,6 +18,7 @@ import type { CellRow } from '../../kernel/cells/sql';
 import type { LineContent, Who } from '../../kernel/journal/sql/lines';
 import { feedbackPartsOf, releaseParts, withdrawParts, type PartsDone } from './release-parts';
 import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
+import { tellSlips } from './sql/slip-traces';
 import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
 
@@ -46,6 +47,7 @@ export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promis
         `There is nothing new of ${assessment.title} for these students beside their scores. Nothing was released.`,
       );
     await tell(db, who, { book, assessment }, told(enrolments, scores, beside), write.tell?.trim() ?? '');
+    await tellSlips(db, { ...who, assessment: assessment.id }, at);
     const people = new Set(lines.map((l) => l.enrolment)).size;
     return { lines, answer: ({ last }) => ({ people, seq: last }) };
   });
@@ -120,6 +122,7 @@ export function withdraw(pool: pg.Pool, who: Author, write: WithdrawWrite): Prom
         'bad-request',
         `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
       );
+    await tellSlips(db, { ...who, assessment: assessment.id }, at);
     const people = new Set(lines.map((l) => l.enrolment)).size;
     return { lines, answer: ({ last }) => ({ people, seq: last }) };
   });

@@ -2,6 +2,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { FeedbackAttachments, FeedbackPurpose } from '@contract/feedback';
 import type { JournalPage } from '@contract/history';
+import type { LiveEvent, OwnEvent } from '@contract/presence';
 import type { Notices } from '@contract/notices';
 import type { Slip, SlipStates } from '@contract/slips';
 import type { StudentBook } from '@contract/statements';
@@ -12,7 +13,7 @@ import type { Rubric } from '@core/rubric/document';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';
 import { NoteWriter } from '../../testing/note-writer';
-import { operation, type Person } from '../../testing/person';
+import { listen, operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 
 const levels = (...points: number[]) => points.map((p, i) => ({ id: `l${i + 1}`, points: p, words: `worth ${p}` }));
@@ -257,6 +258,27 @@ describe('what comes back beside a score', () => {
     expect((await school.marker.send('POST', '/books/fens/release', { operation: operation(), assessment: id, enrolments: null, moveRules: true })).status).toBe(403); // prettier-ignore
   });
 
+  it('is told at once to those whom it concerns, by ids alone, and to nobody else', async () => {
+    const [hers, his, theirs] = await Promise.all([
+      listen<OwnEvent>(school.ada, '/my/events'),
+      listen<OwnEvent>(school.ben, '/my/events'),
+      listen<LiveEvent>(school.marker, '/events?book=fens'),
+    ]);
+    await theirs.until((e) => e.kind === 'hello');
+    await withdraw();
+    expect(await hers.until((e) => e.kind === 'slip')).toEqual({ kind: 'slip', book: 'fens', assessment: id });
+    await theirs.until((e) => e.kind === 'slip');
+    await release();
+    await school.teacher.must('POST', '/books/fens/release', {
+      ...{ operation: operation(), assessment: id, enrolments: [school.benId], moveRules: true },
+    });
+    // What comes to him shows that nothing of hers did before.
+    expect(await his.until((e) => e.kind === 'slip')).toMatchObject({ assessment: id });
+    expect(his.events).toHaveLength(1);
+    expect((await school.teacher.send('GET', '/my/events')).status).toBe(403);
+    for (const told of [hers, his, theirs]) told.close();
+  });
+
   it('holds the work where it is while it is released', async () => {
     const move = { ...{ operation: operation(), version: ada.version, reason: 'wrong place' }, to: { book: 'fens', assessment: 'test' } }; // prettier-ignore
     const answer = await school.teacher.send('POST', `/books/fens/submissions/${ada.id}/move`, move);
@@ -269,8 +291,9 @@ describe('what comes back beside a score', () => {
       'GET',
       `/books/fens/journal?kind=releases&assessment=${id}`,
     );
-    expect(sets[0]).toMatchObject({ kind: 'release', lines: 2, students: 1 });
-    const beside = sets[0]!.shown.find((l) => l.kind === 'feedback-release')!;
+    const whole = sets.find((set) => set.lines === 2)!;
+    expect(whole).toMatchObject({ kind: 'release', students: 1 });
+    const beside = whole.shown.find((l) => l.kind === 'feedback-release')!;
     expect(Object.keys(JSON.parse(beside.becomes!) as object).sort()).toEqual(['feedback', 'rubric']);
     expect(beside.becomes).not.toContain('horizon');
   });

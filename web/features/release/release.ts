@@ -140,7 +140,7 @@ export class ReleasePage {
     });
     // What others write, give and mark meanwhile.
     const others = inject(LiveStream).events.pipe(
-      filter((e) => e.kind === 'feedback' || e.kind === 'marks' || e.kind === 'beside'),
+      filter((e) => ['feedback', 'marks', 'beside', 'slip'].includes(e.kind)),
     );
     // And what of one's own was kept late.
     merge(others, inject(NoteOutbox).merged, inject(MarkOutbox).kept)

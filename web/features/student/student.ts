@@ -17,6 +17,7 @@ import { NewsLine } from '../../ui/layout/news-line';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
+import { FollowOwn } from './follow-own';
 import { StatementView } from './statement-view';
 import type { StudentBook, StudentBooks } from '@contract/statements';
 
@@ -24,7 +25,7 @@ import type { StudentBook, StudentBooks } from '@contract/statements';
 @Component({
   selector: 'lt-student',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NewsLine, RouterLink, StatementView],
+  imports: [FollowOwn, NewsLine, RouterLink, StatementView],
   templateUrl: './student.html',
   styleUrl: './student.css',
 })
@@ -74,6 +75,13 @@ export class StudentPage {
     effect(() => {
       if (!this.asStudent()) this.breadcrumbs.set(this.me()?.school ?? '', this.page()?.title ?? 'What came back');
     });
+  }
+
+  /** Something was released or withdrawn meanwhile. */
+  protected follow(): void {
+    this.open.reload();
+    this.books.reload();
+    void this.news.load().catch(() => undefined);
   }
 
   protected show(slip: string): void {

@@ -26,9 +26,18 @@ export async function insertSlipTrace(
     `with r as (${RELEASED} where enrolment = $3 and assessment = $4 group by enrolment, assessment),
        new as (
          insert into slip_trace (school, book, enrolment, assessment, kind, file, released_at, at)
-         select $1, $2, $3, $4, $5, $6, r.at, school_now($1) from r on conflict do nothing returning 1)
-     select exists (select 1 from r) as released`,
-    [p.school, p.book, p.enrolment, p.assessment, t.kind, t.file ?? ''],
+         select $1, $2, $3, $4, $5, $6, r.at, school_now($1) from r on conflict do nothing returning 1),
+       told as (select pg_notify('slips', $7) from new)
+     select exists (select 1 from r) as released, (select count(*) from told) as told`,
+    [
+      p.school,
+      p.book,
+      p.enrolment,
+      p.assessment,
+      t.kind,
+      t.file ?? '',
+      [p.school, p.book, p.assessment, '-'].join(' '),
+    ],
   );
   return rows[0]!.released;
 }
@@ -76,4 +85,13 @@ export async function deliveriesOf(
     [p.school, p.book, p.assessment, path],
   );
   return rows;
+}
+
+/** Says that something of an assessment was released or withdrawn at a moment: to those whom it concerns, and to staff. */
+export async function tellSlips(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+  at: string,
+): Promise<void> {
+  await db.query(`select pg_notify('slips', $1)`, [[p.school, p.book, p.assessment, at].join(' ')]);
 }

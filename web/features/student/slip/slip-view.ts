@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, li
 import { RouterLink } from '@angular/router';
 import { Dialog } from 'primeng/dialog';
 import type { StudentBook } from '@contract/statements';
-import type { SlipWork } from '@contract/slips';
+import type { Slip, SlipWork } from '@contract/slips';
 import { ordinal } from '@core/working/wording';
 import { messageOf } from '../../../data/api';
 import { Slips, type SlipPlace } from '../../../data/work/slips';
@@ -53,10 +53,21 @@ export class SlipView {
     () => (this.own() || this.enrolment() !== null) && (this.work().feedback || this.work().score !== null),
   );
   protected readonly slip = resource({
-    params: () => (this.comes() ? { ...this.place(), released: this.work().score?.releasedAt } : undefined),
+    params: () => (this.comes() ? { ...this.place(), at: this.page().asOf } : undefined),
     loader: ({ params: { book, assessment, enrolment } }) => this.slips.read({ book, assessment, enrolment }),
   });
-  protected readonly read = computed(() => (this.slip.hasValue() ? (this.slip.value() ?? null) : null));
+  /** What was read last stays while it is read anew; what is withdrawn is gone at once. */
+  protected readonly read = linkedSignal<{ of: string; slip: Slip | null; comes: boolean }, Slip | null>({
+    source: () => ({
+      of: `${this.page().book} ${this.work().id}`,
+      slip: this.slip.hasValue() ? (this.slip.value() ?? null) : null,
+      comes: this.comes(),
+    }),
+    computation: (now, before) => {
+      if (!now.comes || now.slip) return now.comes ? now.slip : null;
+      return before?.source.of === now.of ? before.value : null;
+    },
+  });
   protected readonly problem = computed(() => (this.slip.error() ? messageOf(this.slip.error()) : ''));
   protected readonly points = pointsText;
   protected readonly whole = linkedSignal({ source: () => this.work().id, computation: () => false });
