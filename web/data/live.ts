@@ -6,7 +6,6 @@ import { BookStore } from './book';
 import { LiveStream } from './live-stream';
 import { StatusBar } from '../ui/layout/status-bar';
 
-
 /** Milliseconds between two tellings of where one is. */
 const PLACE_EVERY = 600;
 /** Milliseconds after which a book that was refused is asked for again: the session may have been begun anew. */

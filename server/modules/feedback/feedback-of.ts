@@ -4,13 +4,13 @@ import { Breathing } from '../../kernel/breathing';
 import { personName } from '../accounts';
 import { docOf, noteText } from './note-text';
 import { endNotesOf } from './sql/end-notes';
-import { feedbackFilesFor, type FeedbackAttachmentRow } from './sql/feedback-attachments';
+import { attachmentsToGive, type FeedbackAttachmentRow } from './sql/feedback-attachments';
 
 /** All that students may be given of what was written and recorded for one assessment. */
 export interface AssessmentFeedback {
   notes: { enrolment: string; work: string; text: RichText; by: string; person: string; changedAt: string }[];
   /** `enrolment` null: for everybody. */
-  files: FeedbackAttachmentRow[];
+  attachments: FeedbackAttachmentRow[];
 }
 
 /** End notes that say something, recordings and files that are all here; nothing that is for staff alone. */
@@ -25,5 +25,5 @@ export async function feedbackOf(
     if (!isEmptyText(text)) notes.push({ ...n, text, by: personName({ family, given }) });
     await breathing.pause();
   }
-  return { notes, files: await feedbackFilesFor(db, p) };
+  return { notes, attachments: await attachmentsToGive(db, p) };
 }

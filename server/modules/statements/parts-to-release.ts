@@ -25,7 +25,7 @@ export interface PartsNow extends PartsToRelease {
   written: { person: string; at: string }[];
 }
 
-const toSlipFile = (f: AssessmentFeedback['files'][number]): SlipFile => {
+const toSlipFile = (f: AssessmentFeedback['attachments'][number]): SlipFile => {
   const { id, name, bytes, mediaType, seconds, waveform } = f;
   return { ...{ id, name, bytes, mediaType, seconds, waveform }, sha256: f.sha256!, purpose: f.purpose as 'given' };
 };
@@ -50,7 +50,7 @@ export async function readParts(
   const levels = await levelsToGive(db, p);
   const rows = groups(levels?.rows ?? [], (r) => r.enrolment);
   const notes = groups(feedback.notes, (n) => n.enrolment);
-  const files = groups(feedback.files, (f) => f.enrolment ?? '');
+  const files = groups(feedback.attachments, (f) => f.enrolment ?? '');
   const everybody = (files.get('') ?? []).map(toSlipFile);
   const works = await worksOf(db, p);
   return {

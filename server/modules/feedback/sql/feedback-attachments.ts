@@ -53,7 +53,7 @@ export async function feedbackAttachmentsOf(db: Db, p: NotePlace): Promise<Feedb
 }
 
 /** Those of an assessment that are all here and on it, without what is for staff alone, in the order in which they were added. */
-export async function feedbackFilesFor(
+export async function attachmentsToGive(
   db: Db,
   p: { school: string; book: string; assessment: string },
 ): Promise<FeedbackAttachmentRow[]> {
