@@ -13,6 +13,7 @@ export const JournalKind = Choice(
   'release',
   'withdraw',
   'feedback-release',
+  'planned-release',
   'enrol',
   'override',
   'section',

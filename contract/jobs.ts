@@ -13,6 +13,7 @@ export const JobName = Choice(
   'gathered-mail',
   'feedback-rests',
   'marks-rest',
+  'planned-release',
 );
 export type JobName = Static<typeof JobName>;
 

@@ -6,6 +6,7 @@ import { rolloutJob, type RollOut } from './modules/policy-rollout';
 import { exceptionEndsJob } from './modules/scores';
 import { mailJob, type MailSender } from './modules/mail';
 import { gatheredMailJob } from './modules/notices';
+import { plannedReleaseJob } from './modules/statements';
 import { filesJob } from './modules/submissions';
 import { marksRestJob } from './modules/work-marks';
 import { sealJob } from './kernel/journal/seal-job';
@@ -22,4 +23,5 @@ export const allJobKinds = (rollOut: RollOut, openMail: (() => MailSender) | nul
   marksRestJob,
   mailJob(openMail),
   gatheredMailJob,
+  plannedReleaseJob,
 ];

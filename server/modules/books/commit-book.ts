@@ -247,6 +247,7 @@ const BESIDE = [
   'release',
   'withdraw',
   'feedback-release',
+  'planned-release',
   'staff',
   'cell',
   'submission',

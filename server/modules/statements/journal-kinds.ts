@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox';
-import { Shape } from '@contract/wire';
+import { ReleaseParts } from '@contract/slips';
+import { Id, Maybe, Moment, Shape, Version } from '@contract/wire';
 import { CELL_FORMAT } from '../scores';
 import type { JournalKindDefinition } from '../books';
 
@@ -24,5 +25,12 @@ export const releaseKinds: JournalKindDefinition[] = [
     live: 'beside',
     /** What of rubric and feedback students see, by the hashes of their texts; none: nothing of it. */
     format: Shape({ rubric: Type.Optional(Hash), feedback: Type.Optional(Hash) }),
+  },
+  {
+    ...released,
+    kind: 'planned-release',
+    live: 'beside',
+    /** What is to be released when; none: it was called off. */
+    format: Shape({ id: Id, at: Moment, parts: ReleaseParts, students: Maybe(Version) }),
   },
 ];

@@ -3,7 +3,15 @@ import type pg from 'pg';
 import { counted, listed } from '@core/words/count';
 import { canonical } from '@core/book/canonical';
 import { snapshot, type Db } from '../../kernel/database';
-import { type Author, commitBook, reasonsSince, assemble, type AssembledBook, type AssessmentRow } from '../books';
+import {
+  type Author,
+  type Commit,
+  commitBook,
+  reasonsSince,
+  assemble,
+  type AssembledBook,
+  type AssessmentRow,
+} from '../books';
 import { tellStudents } from '../notices';
 import { Refusal } from '../../kernel/refusal';
 import {
@@ -27,30 +35,33 @@ import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, Withd
  * same transaction, and they are told.
  */
 export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promise<Released> {
-  return commitBook(pool, who, write.operation, async (db) => {
-    const { book, assessment, enrolments } = await begin(db, who, write);
-    const parts = write.parts ?? RELEASE_PARTS;
-    const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
-    const at = book.document.asOf;
-    const scores = parts.includes('score') ? await releaseScores(db, who, { book, assessment, enrolments, cells }, write.moveRules) : NONE; // prettier-ignore
-    const beside = await releaseParts(
-      db,
-      who,
-      { assessment: assessment.id, at, enrolments, cells },
-      feedbackPartsOf(parts),
-      write.comment?.trim(),
+  return commitBook(pool, who, write.operation, (db) => releaseIn(db, who, write));
+}
+
+/** The same within a transaction of the book. */
+export async function releaseIn(db: BookTransaction, who: Author, write: ReleaseWrite): Promise<Commit<Released>> {
+  const { book, assessment, enrolments } = await begin(db, who, write);
+  const parts = write.parts ?? RELEASE_PARTS;
+  const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
+  const at = book.document.asOf;
+  const scores = parts.includes('score') ? await releaseScores(db, who, { book, assessment, enrolments, cells }, write.moveRules) : NONE; // prettier-ignore
+  const beside = await releaseParts(
+    db,
+    who,
+    { assessment: assessment.id, at, enrolments, cells },
+    feedbackPartsOf(parts),
+    write.comment?.trim(),
+  );
+  const lines = [...scores.lines, ...beside.lines];
+  if (lines.length === 0)
+    throw new Refusal(
+      'bad-request',
+      `There is nothing new of ${assessment.title} for these students beside their scores. Nothing was released.`,
     );
-    const lines = [...scores.lines, ...beside.lines];
-    if (lines.length === 0)
-      throw new Refusal(
-        'bad-request',
-        `There is nothing new of ${assessment.title} for these students beside their scores. Nothing was released.`,
-      );
-    await tell(db, who, { book, assessment }, told(enrolments, scores, beside), write.tell?.trim() ?? '');
-    await tellSlips(db, { ...who, assessment: assessment.id }, at);
-    const people = new Set(lines.map((l) => l.enrolment)).size;
-    return { lines, answer: ({ last }) => ({ people, seq: last }) };
-  });
+  await tell(db, who, { book, assessment }, told(enrolments, scores, beside), write.tell?.trim() ?? '');
+  await tellSlips(db, { ...who, assessment: assessment.id }, at);
+  const people = new Set(lines.map((l) => l.enrolment)).size;
+  return { lines, answer: ({ last }) => ({ people, seq: last }) };
 }
 
 interface ScoresDone {

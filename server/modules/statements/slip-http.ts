@@ -1,11 +1,13 @@
+import { PlannedReleaseRemoval, PlannedReleases, PlannedReleaseWrite } from '@contract/planned-releases';
 import { Slip, SlipStates, SlipTrace } from '@contract/slips';
 import { Done } from '@contract/wire';
 import { snapshot, transaction } from '../../kernel/database';
 import type { FileStore } from '../../kernel/files/file-store';
 import { Refusal } from '../../kernel/refusal';
 import { sendDownload } from '../../http/download';
-import { route, type Call, type Route } from '../../http/route';
+import { LONG_LIST, route, whoOf, type Call, type Route } from '../../http/route';
 import { studentsOf } from '../books';
+import { callOffRelease, plannedReleases, planRelease } from './planned-releases';
 import { slipStates } from './slip-states';
 import { ownSlip, slipFile, slipOf, traceSlip } from './slip';
 import { insertSlipTrace, type SlipPlace } from './sql/slip-traces';
@@ -25,8 +27,40 @@ async function asStudent({ pool, school, params }: Asked): Promise<SlipPlace> {
   return { school, book, enrolment, assessment };
 }
 
+/** Releases that are done by themselves at a moment. */
+const plannedRoutes: Route[] = [
+  route({
+    method: 'get',
+    path: '/books/{book}/planned-releases',
+    permission: 'book-read',
+    summary: 'Releases that are planned for a moment, and those that could not be done of late.',
+    answer: PlannedReleases,
+    handler: ({ pool, school, params }) => plannedReleases(pool, school, params['book']!),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/planned-releases',
+    permission: 'book-manage',
+    summary: 'Plan a release for a moment.',
+    body: PlannedReleaseWrite,
+    maxBytes: LONG_LIST,
+    answer: PlannedReleases,
+    handler: (c) => planRelease(c.pool, whoOf(c), c.body),
+  }),
+  route({
+    method: 'delete',
+    path: '/books/{book}/planned-releases/{planned}',
+    permission: 'book-manage',
+    summary: 'Call off a release that is planned.',
+    body: PlannedReleaseRemoval,
+    answer: PlannedReleases,
+    handler: (c) => callOffRelease(c.pool, whoOf(c), c.body.operation, c.params['planned']!),
+  }),
+];
+
 /** What comes back beside a score: read by its student, looked at by staff, and what became of it. */
 export const slipRoutes = (files: FileStore): Route[] => [
+  ...plannedRoutes,
   route({
     method: 'get',
     path: OWN,

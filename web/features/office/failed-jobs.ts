@@ -17,6 +17,7 @@ const WORDS: Record<JobName, string> = {
   files: 'Let go of files that broke off',
   mail: 'Send what waits by mail',
   'gathered-mail': 'Write to teachers what came in',
+  'planned-release': 'Release what was planned for a moment',
   'marks-rest': 'Write into the journal what marks on the work came to rest',
   'feedback-rests': 'Write into the journal what feedback came to rest',
 };

@@ -1,4 +1,4 @@
-import { counted } from '@core/words/count';
+import { counted, listed } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
 import type { JournalCell, JournalKind, JournalSet } from '@contract/history';
 import { dayAndTime } from './dates';
@@ -63,6 +63,12 @@ const WORDS: Record<JournalKind, KindWords> = {
   cell: cellWords,
   release: cellWords,
   withdraw: cellWords,
+  'planned-release'(text, _other, names) {
+    if (text === null) return 'nothing planned';
+    const planned = JSON.parse(text) as { at: string; parts: string[]; students: number | null };
+    const whom = planned.students === null ? 'everybody' : counted(planned.students, 'student');
+    return `${listed(planned.parts)} to ${whom}, ${dayAndTime(planned.at, names.zone)}`;
+  },
   'feedback-release'(text) {
     if (text === null) return 'nothing to read';
     const has = JSON.parse(text) as Record<string, string>;
@@ -277,6 +283,7 @@ function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
     release: 'A release',
     withdraw: 'A withdrawal',
     'feedback-release': 'A release of feedback',
+    'planned-release': `A release of ${title || 'an assessment'} ${set.shown[0]?.becomes === null ? 'called off' : 'planned'}`,
     enrol: 'Students of the book',
     instructions: `What ${title || 'an assessment'} asks for`,
     rubric: `The rubric of ${title || 'an assessment'}`,
