@@ -28,6 +28,8 @@ test('from the marking room a slip is with its student in two actions, whole, an
   await openSlip(student, tally);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
 
+  await student.goto(`${tally.address}/my`);
+
   await openRoom(page, tally, 'Farrelly');
   await page.locator('lt-end-note [contenteditable=true]').click();
   await page.keyboard.type('Clear drawing. Name the horizons.');
@@ -39,7 +41,7 @@ test('from the marking room a slip is with its student in two actions, whole, an
   await expect(page.locator('footer output')).toContainText('Farrelly, Con sees it now.');
   await expect(dialog).toHaveCount(0);
 
-  await student.reload();
+  await student.goto(`${tally.address}/my/${WETLAND}?slip=soil-pit`);
   const slip = student.locator('lt-slip-view');
   await expect(slip).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(slip.getByRole('heading', { name: 'Rubric' })).toBeVisible();
@@ -139,4 +141,55 @@ test('notes on the work are read where they stand, on a phone too, and only once
   await said.click();
   await expect(said).toHaveAttribute('aria-pressed', 'true');
   await phone.context().close();
+});
+
+test('a release is planned for a moment, seen by whoever looks, called off, and done by itself once its moment comes', async ({
+  page,
+  tally,
+  browser,
+}) => {
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-2`);
+  await expect(page.locator('aside')).toContainText('2 of 21 students picked');
+  const dialog = page.getByRole('dialog');
+  const planFor = async (when: string): Promise<void> => {
+    await page.keyboard.press('Control+Enter');
+    await expect(dialog).toContainText('2 students will see');
+    await dialog.getByRole('textbox', { name: 'When' }).fill(when);
+    await dialog.getByRole('button', { name: /^Plan it for/ }).click();
+    await expect(dialog).toHaveCount(0);
+  };
+  await planFor('26 Nov 8:00');
+  const planned = page.locator('lt-planned-list');
+  await expect(planned).toContainText('26 Nov 08:00');
+  await expect(planned).toContainText('Check 2: score, rubric and feedback');
+  await expect(planned).toContainText('to 2 students, by R. Aldous');
+  await planned.getByRole('button', { name: /call off/ }).click();
+  await expect(planned.getByRole('listitem')).toHaveCount(0);
+
+  await page.getByRole('button', { name: 'all that is new' }).click();
+  await planFor('25 Nov 8:00');
+  await expect(planned.getByRole('listitem')).toHaveCount(1);
+  const [first] = await tally.rows<{ enrolments: string[] }>(
+    'select enrolments from planned_release where called_off_at is null',
+  );
+  // Its student has the page open.
+  const [{ login }] = (await tally.rows<{ login: string }>(
+    'select p.login from enrolment e join person p on p.id = e.person where e.id = $1',
+    [first!.enrolments[0]],
+  )) as [{ login: string }];
+  const student = await (await browser.newContext()).newPage();
+  await tally.letIn(student, login);
+  await student.goto(`${tally.address}/my/${WETLAND}?slip=check-2`);
+  await expect(student.locator('lt-slip-view')).toContainText('released 14 Nov');
+  await tally.restart();
+  await tally.setClock('2026-11-25T08:00:30Z');
+  await expect(student.locator('lt-slip-view')).toContainText('released 25 Nov', { timeout: 60_000 });
+  await expect(planned.getByRole('listitem')).toHaveCount(0, { timeout: 30_000 });
+  expect(
+    await tally.rows(
+      `select count(*)::int as n from released_entry where assessment = 'check-2' and released_at > '2026-11-25'`,
+    ),
+  ).toEqual([{ n: 2 }]);
+  await student.context().close();
 });

@@ -17,7 +17,9 @@ import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';
 import { Slips } from '../data/work/slips';
 import { ROWS } from '../ui/layout/rows';
+import { DayBox } from '../ui/form/day-box';
 import { Counted, Form } from '../ui/text/counted';
+import { dayAndTime } from '../ui/text/dates';
 import { inDecimals } from '../ui/text/locale';
 import { beforeRelease, partWords, UNFINISHED_WORDS } from './before-release';
 
@@ -28,7 +30,7 @@ const NAMES = 6;
 @Component({
   selector: 'lt-release-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Button, Checkbox, Counted, Dialog, Form, FormsModule, ROWS, RouterLink, Textarea],
+  imports: [Button, Checkbox, Counted, DayBox, Dialog, Form, FormsModule, ROWS, RouterLink, Textarea],
   templateUrl: './release-dialog.html',
   styleUrl: './release-dialog.css',
   host: { '(document:keydown)': 'key($event)' },
@@ -38,6 +40,8 @@ export class ReleaseDialog {
   readonly enrolments = input.required<readonly string[]>();
   /** How many see it now. */
   readonly released = output<number>();
+  /** It is done by itself at this moment. */
+  readonly planned = output<string>();
   /** It was put off. */
   readonly gone = output();
   protected readonly store = inject(BookStore);
@@ -53,6 +57,15 @@ export class ReleaseDialog {
   protected readonly wanted = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
   protected readonly moveRules = signal(true);
   protected readonly comment = signal('');
+  /** When; null: now; undefined: what is typed is no day. */
+  protected readonly at = signal<string | null | undefined>(null);
+  protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
+  protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
+  /** What the button does. */
+  protected readonly act = computed(() => {
+    const at = this.at();
+    return at ? `Plan it for ${dayAndTime(at, this.zone())}` : 'Release';
+  });
   /** Why the rules are others, as the students read it. */
   protected readonly tell = linkedSignal(() => this.preview.hasValue() ? (this.preview.value()?.reasons.join('; ') ?? '') : ''); // prettier-ignore
   /** Something of it was typed and is not kept yet: it goes first, and comes along. */
@@ -138,7 +151,8 @@ export class ReleaseDialog {
   }
 
   protected async release(): Promise<void> {
-    if (this.busy() || this.parts().length === 0 || !this.before()) return;
+    const at = this.at();
+    if (this.busy() || this.parts().length === 0 || !this.before() || at === undefined) return;
     this.busy.set(true);
     this.failure.set('');
     const comment = this.enrolments().length > 1 ? this.comment().trim() : '';
@@ -149,6 +163,10 @@ export class ReleaseDialog {
       ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
     };
     try {
+      if (at !== null) {
+        await this.operations.submit('POST', `/books/${this.store.id()}/planned-releases`, { ...write, at });
+        return this.planned.emit(at);
+      }
       const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/release`, write);
       await this.store.reload();
       this.released.emit(done.people);

@@ -234,10 +234,10 @@ export class MarkingPage {
     );
   }
 
-  /** The slip is with its student. */
-  protected released(name: string): void {
+  /** The slip is with its student, or will be. */
+  protected released(words: string): void {
     this.releasing.set(false);
-    this.statusBar.announce(`${name} sees it now.`);
+    this.statusBar.announce(words);
     this.after('stay');
   }
 

@@ -16,7 +16,7 @@ import { LiveStream } from '../../data/live-stream';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
-import { day } from '../../ui/text/dates';
+import { day, dayAndTime } from '../../ui/text/dates';
 import { FLAG, STATES } from '../../worker/protocol';
 import { cellView, type CellView } from '../../ui/text/cell-view';
 import { RELEASE_PARTS, type ReleasePart, type SlipState } from '@contract/slips';
@@ -26,6 +26,7 @@ import { NoteOutbox } from '../../data/work/note-outbox';
 import { Slips } from '../../data/work/slips';
 import { isNews } from '../../release/before-release';
 import { slipWords, type SlipWords } from './slip-words';
+import { PlannedList } from '../../release/planned-list';
 import { ReleaseDialog } from '../../release/release-dialog';
 
 /** Names that are said; the rest is counted. */
@@ -48,7 +49,19 @@ interface Person {
 @Component({
   selector: 'lt-release',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Counted, Form, ROWS, FormsModule, Button, Checkbox, Dialog, ReleaseDialog, RouterLink, TickRail],
+  imports: [
+    Counted,
+    Form,
+    ROWS,
+    FormsModule,
+    Button,
+    Checkbox,
+    Dialog,
+    PlannedList,
+    ReleaseDialog,
+    RouterLink,
+    TickRail,
+  ],
   templateUrl: './release.html',
   styleUrl: './release.css',
   host: { '(document:keydown)': 'key($event)' },
@@ -112,7 +125,7 @@ export class ReleasePage {
     },
     loader: ({ params }) => this.slips.states(params.book, params.assessment),
   });
-  private readonly asked = signal(0);
+  protected readonly asked = signal(0);
   private readonly known = linkedSignal<ReadonlyMap<string, SlipState> | undefined, ReadonlyMap<string, SlipState>>({
     source: () =>
       this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
@@ -235,6 +248,13 @@ export class ReleasePage {
     this.picked.set(new Set());
     this.asked.update((n) => n + 1);
     this.statusBar.announce(`${counted(people, 'student sees it now', 'students see it now')}.`);
+  }
+
+  protected planned(at: string): void {
+    this.asking.set(null);
+    this.picked.set(new Set());
+    this.asked.update((n) => n + 1);
+    this.statusBar.announce(`Planned: it is released ${dayAndTime(at, this.store.page()?.timeZone ?? 'UTC')}.`);
   }
 
   protected hide(part: ReleasePart, on: boolean): void {
