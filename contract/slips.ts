@@ -4,7 +4,7 @@ import { FEEDBACK_PURPOSES } from './feedback';
 import { RichText } from './instructions';
 import { CriterionMark, Rubric } from './marking';
 import { Leaf, Mark } from './marks';
-import { Choice, Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
+import { Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 
 /** What can be released of one assessment, each alone or together. */
 export const RELEASE_PARTS = ['score', 'rubric', 'feedback'] as const;
@@ -84,6 +84,15 @@ export type Slip = Static<typeof Slip>;
 /** POST …/traces: the student opened it, or played a recording. The same may come again. */
 export const SlipTrace = Shape({ kind: Choice('opened', 'played'), file: Type.Optional(Id) });
 export type SlipTrace = Static<typeof SlipTrace>;
+
+/** POST /books/{book}/assessments/{assessment}/tell-again: those of them who have not opened it are told once more. */
+export const TellAgainWrite = Shape({
+  operation: Operation,
+  enrolments: Type.Array(Id, { minItems: 1, maxItems: 200_000 }),
+});
+export type TellAgainWrite = Static<typeof TellAgainWrite>;
+export const ToldAgain = Shape({ people: Version });
+export type ToldAgain = Static<typeof ToldAgain>;
 
 /** none: there is nothing of it; draft: only staff see it; changed: students see an earlier form. */
 export const PartState = Choice('none', 'draft', 'released', 'changed');

@@ -1,5 +1,5 @@
 import { PlannedReleaseRemoval, PlannedReleases, PlannedReleaseWrite } from '@contract/planned-releases';
-import { Slip, SlipStates, SlipTrace } from '@contract/slips';
+import { Slip, SlipStates, SlipTrace, TellAgainWrite, ToldAgain } from '@contract/slips';
 import { Done } from '@contract/wire';
 import { snapshot, transaction } from '../../kernel/database';
 import type { FileStore } from '../../kernel/files/file-store';
@@ -10,6 +10,7 @@ import { studentsOf } from '../books';
 import { callOffRelease, plannedReleases, planRelease } from './planned-releases';
 import { slipStates } from './slip-states';
 import { ownSlip, slipFile, slipOf, traceSlip } from './slip';
+import { tellAgain } from './tell-again';
 import { insertSlipTrace, type SlipPlace } from './sql/slip-traces';
 
 const OWN = '/my/books/{book}/slips/{assessment}';
@@ -118,6 +119,16 @@ export const slipRoutes = (files: FileStore): Route[] => [
     summary: 'A recording or a file of that slip.',
     answer: 'application/octet-stream',
     stream: async (c) => sendDownload(c, files, await slipFile(c.pool, await asStudent(c), c.params['file']!)),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/assessments/{assessment}/tell-again',
+    permission: 'book-manage',
+    summary: 'Tell those once more to whom something came back that they have not opened.',
+    body: TellAgainWrite,
+    maxBytes: LONG_LIST,
+    answer: ToldAgain,
+    handler: (c) => tellAgain(c.pool, whoOf(c), c.params['assessment']!, c.body),
   }),
   route({
     method: 'get',

@@ -279,6 +279,20 @@ describe('what comes back beside a score', () => {
     for (const told of [hers, his, theirs]) told.close();
   });
 
+  it('is told again to those alone who have not opened it', async () => {
+    const tell = (enrolments: string[], who = school.teacher) =>
+      who.send<{ people: number; detail: string }>('POST', `/books/fens/assessments/${id}/tell-again`, {
+        ...{ operation: operation(), enrolments },
+      });
+    await school.ada.must('POST', `/my/books/fens/slips/${id}/traces`, { kind: 'opened' });
+    const before = [(await notices()).length, (await notices(school.ben)).length];
+    expect((await tell([school.adaId, school.benId])).body).toEqual({ people: 1 });
+    expect([(await notices()).length, (await notices(school.ben)).length]).toEqual([before[0], before[1]! + 1]);
+    expect((await notices(school.ben))[0]).toBe('Work 1 came back to you, and you have not opened it yet.');
+    expect((await tell([school.adaId])).body.detail).toContain('None of these students');
+    expect((await tell([school.benId], school.marker)).status).toBe(403);
+  });
+
   it('holds the work where it is while it is released', async () => {
     const move = { ...{ operation: operation(), version: ada.version, reason: 'wrong place' }, to: { book: 'fens', assessment: 'test' } }; // prettier-ignore
     const answer = await school.teacher.send('POST', `/books/fens/submissions/${ada.id}/move`, move);

@@ -135,6 +135,8 @@ export class ReleasePage {
   protected readonly sections = computed(() => [...this.store.sections()].map(([id, title]) => ({ id, title })));
   /** Who of those picked had a look already. */
   protected readonly looked = computed(() => this.chosenPeople().filter((p) => p.slip?.opened));
+  /** Who of those picked has not opened what came back. */
+  protected readonly unopened = computed(() => this.chosenPeople().filter((p) => p.slip?.releasedAt && !p.slip.opened));
   /** Parts that are hidden again. */
   protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
   protected readonly PARTS = RELEASE_PARTS;
@@ -269,6 +271,14 @@ export class ReleasePage {
   /** Something of it is seen by its student. */
   protected isOut(p: Person): boolean {
     return p.out !== 0 || p.slip?.releasedAt != null;
+  }
+
+  /** Those who have not opened it are told once more. */
+  protected tellAgain(): Promise<void> {
+    const enrolments = this.unopened().map((p) => p.id);
+    return this.send(`/assessments/${this.chosen()!}/tell-again`, { enrolments }, (n) =>
+      counted(n, 'student is told again', 'students are told again'),
+    );
   }
 
   protected withdraw(): Promise<void> {
