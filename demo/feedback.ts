@@ -11,7 +11,7 @@ const WORDS: readonly [number, readonly string[]][] = [
 ];
 
 /** A note as the editor would have sent it. */
-function noteOf(words: string): { update: string; has: string } {
+export function noteOf(words: string): { update: string; has: string } {
   const doc = new Y.Doc();
   const paragraph = new Y.XmlElement('paragraph');
   paragraph.insert(0, [new Y.XmlText(words)]);
