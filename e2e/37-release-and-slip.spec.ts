@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, test, WETLAND, type Tally } from './tally';
+import { cellOf, expect, test, WETLAND, type Tally } from './tally';
 
 const ROOM = `/book/${WETLAND}/marking/soil-pit`;
 
@@ -193,4 +193,47 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
     ),
   ).toEqual([{ n: 2 }]);
   await student.context().close();
+});
+
+test('in the ledger a score is typed and released to its student alone, the rest of the column after it, and withdrawn', async ({
+  page,
+  tally,
+}) => {
+  await tally.letIn(page, 'aldous');
+  await tally.openLedger(page);
+  const id = await tally.enrolment('Farrelly');
+  const seen = (): Promise<{ enrolment: string }[]> =>
+    tally.rows(
+      `select enrolment from released_entry where book = $1 and assessment = 'level-staff' and withdrawn_at is null`,
+      [WETLAND],
+    );
+  await (await cellOf(page, 'Farrelly', 'Level & staff')).click();
+  await page.keyboard.type('8 /release');
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('1 student will see their score with its working');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('footer output')).toContainText('1 student sees it now.');
+  expect(await seen()).toEqual([{ enrolment: id }]);
+  expect(
+    await tally.rows(`select score::float as score from attempt where assessment = 'level-staff' and enrolment = $1`, [
+      id,
+    ]),
+  ).toEqual([{ score: 8 }]);
+
+  // The keys are with the grid again: the whole column, and its release.
+  await page.keyboard.press('Control+Space');
+  await page.keyboard.type('/release');
+  await page.keyboard.press('Enter');
+  await expect(dialog).toContainText('21 students will see their own score');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('footer output')).toContainText('21 students see it now.');
+  expect(await seen()).toHaveLength(21);
+
+  await page.keyboard.type('/withdraw');
+  await page.keyboard.press('Enter');
+  await expect(dialog).toContainText('It is hidden at once from 21 students. None of them has opened it.');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('footer output')).toContainText('21 students do not see it any more.');
+  expect(await seen()).toEqual([]);
 });

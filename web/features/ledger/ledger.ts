@@ -43,13 +43,28 @@ import { LedgerCopying } from './clipboard/copying';
 import { CriteriaColumns } from './view/criteria-columns';
 import { LedgerView } from './view/ledger-view';
 import { PastePreview } from './clipboard/paste-preview';
+import { ReleaseDialog } from '../../release/release-dialog';
+import { WithdrawDialog } from '../../release/withdraw-dialog';
+import { LedgerReleases } from './ledger-releases';
 import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
 
 /** The book's sheet: students by assessments, typed into, with the standing at the right and the working beside it. */
 @Component({
   selector: 'lt-ledger',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Counted, InputText, TickRail, CellEditor, LedgerBody, CellInspector, LedgerTop, PastePreview, NewColumn],
+  imports: [
+    Counted,
+    InputText,
+    TickRail,
+    CellEditor,
+    LedgerBody,
+    CellInspector,
+    LedgerTop,
+    PastePreview,
+    NewColumn,
+    ReleaseDialog,
+    WithdrawDialog,
+  ],
   providers: [
     CriteriaColumns,
     LedgerView,
@@ -58,6 +73,7 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
     LedgerCopying,
     LedgerActs,
     LedgerFile,
+    LedgerReleases,
     LedgerBoxes,
     LedgerAnnouncements,
     LedgerAddress,
@@ -73,6 +89,7 @@ export class LedgerPage {
   protected readonly acts = inject(LedgerActs);
   private readonly copying = inject(LedgerCopying);
   private readonly file = inject(LedgerFile);
+  protected readonly releases = inject(LedgerReleases);
   protected readonly boxes = inject(LedgerBoxes);
   private readonly live = inject(Live);
   private readonly unreadable = inject(UnreadableEntries);
@@ -409,6 +426,7 @@ export class LedgerPage {
       show('working');
       this.inspector()?.writeNote();
     } else if (goal === 'new') this.makeNew();
+    else if ((goal === 'release' || goal === 'withdraw') && this.releases.begin(goal)) return;
     else if (isPageGoal(goal)) {
       const to = addressOf(goal, this.store.id(), place);
       if (to) void this.router.navigate(to.path, { queryParams: to.query });

@@ -28,7 +28,7 @@ describe('the release page', () => {
     page = await openPage(
       ReleasePage,
       ({ path }) => (path.endsWith('/preview') ? { lines: [], reasons: [] } : { people: 1 }),
-      (path) => (path.endsWith('/slips') ? SLIPS : undefined),
+      (path) => (path.endsWith('/slips') ? SLIPS : path.endsWith('/planned-releases') ? [] : undefined),
     );
     document.body.append(page.fixture.nativeElement as HTMLElement);
   });

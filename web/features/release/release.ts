@@ -8,7 +8,6 @@ import { ActivatedRoute, RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { Checkbox } from 'primeng/checkbox';
-import { Dialog } from 'primeng/dialog';
 import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
 import { messageOf } from '../../data/api';
 import { Operations } from '../../data/operations';
@@ -19,8 +18,8 @@ import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
 import { day, dayAndTime } from '../../ui/text/dates';
 import { FLAG, STATES } from '../../worker/protocol';
 import { cellView, type CellView } from '../../ui/text/cell-view';
-import { RELEASE_PARTS, type ReleasePart, type SlipState } from '@contract/slips';
-import type { Released, WithdrawWrite } from '@contract/statements';
+import type { SlipState } from '@contract/slips';
+import type { Released } from '@contract/statements';
 import { MarkOutbox } from '../../data/work/mark-outbox';
 import { NoteOutbox } from '../../data/work/note-outbox';
 import { Slips } from '../../data/work/slips';
@@ -28,9 +27,8 @@ import { isNews } from '../../release/before-release';
 import { slipWords, type SlipWords } from './slip-words';
 import { PlannedList } from '../../release/planned-list';
 import { ReleaseDialog } from '../../release/release-dialog';
+import { WithdrawDialog } from '../../release/withdraw-dialog';
 
-/** Names that are said; the rest is counted. */
-const MOST_NAMES = 8;
 /** Milliseconds that news are gathered. */
 const GATHERED = 400;
 
@@ -56,11 +54,11 @@ interface Person {
     FormsModule,
     Button,
     Checkbox,
-    Dialog,
     PlannedList,
     ReleaseDialog,
     RouterLink,
     TickRail,
+    WithdrawDialog,
   ],
   templateUrl: './release.html',
   styleUrl: './release.css',
@@ -131,21 +129,10 @@ export class ReleasePage {
       this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
     computation: (now, before) => now ?? before?.value ?? new Map(),
   });
-  protected readonly hasRubric = computed(() => this.states.hasValue() && this.states.value()!.rubric);
   protected readonly sections = computed(() => [...this.store.sections()].map(([id, title]) => ({ id, title })));
-  /** Who of those picked had a look already. */
-  protected readonly looked = computed(() => this.chosenPeople().filter((p) => p.slip?.opened));
   /** Who of those picked has not opened what came back. */
   protected readonly unopened = computed(() => this.chosenPeople().filter((p) => p.slip?.releasedAt && !p.slip.opened));
-  /** Parts that are hidden again. */
-  protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
-  protected readonly PARTS = RELEASE_PARTS;
   protected readonly pickedInOrder = computed(() => this.chosenPeople().map((p) => p.id));
-  protected readonly lookedNames = computed(() => {
-    const names = this.looked().map((p) => p.name);
-    const more = names.length - MOST_NAMES;
-    return more > 0 ? `${names.slice(0, MOST_NAMES).join('; ')} and ${more} more` : names.join('; ');
-  });
   protected readonly words = ticksInWords;
 
   constructor() {
@@ -259,13 +246,13 @@ export class ReleasePage {
     this.statusBar.announce(`Planned: it is released ${dayAndTime(at, this.store.page()?.timeZone ?? 'UTC')}.`);
   }
 
-  protected hide(part: ReleasePart, on: boolean): void {
-    this.hidden.update((was) => {
-      const next = new Set(was);
-      if (on) next.add(part);
-      else next.delete(part);
-      return next;
-    });
+  protected withdrawn(people: number): void {
+    this.asking.set(null);
+    this.picked.set(new Set());
+    this.asked.update((n) => n + 1);
+    this.statusBar.announce(
+      `${counted(people, 'student does not see it any more', 'students do not see it any more')}.`,
+    );
   }
 
   /** Something of it is seen by its student. */
@@ -278,15 +265,6 @@ export class ReleasePage {
     const enrolments = this.unopened().map((p) => p.id);
     return this.send(`/assessments/${this.chosen()!}/tell-again`, { enrolments }, (n) =>
       counted(n, 'student is told again', 'students are told again'),
-    );
-  }
-
-  protected withdraw(): Promise<void> {
-    const had = this.chosenPeople().flatMap((p) => (this.isOut(p) ? [p.id] : []));
-    const parts = RELEASE_PARTS.filter((p) => this.hidden().has(p));
-    const write: Omit<WithdrawWrite, 'operation'> = { assessment: this.chosen()!, enrolments: had, parts };
-    return this.send('/withdraw', write, (n) =>
-      counted(n, 'student does not see it any more', 'students do not see it any more'),
     );
   }
 

@@ -12,7 +12,7 @@ import {
 import type { CellChange, EntryContent } from '@core/book/change';
 import { makesException } from '@core/book/exceptions';
 import { completions, readTyped, splitReason } from '@core/import/typed';
-import { offered, readSlash, type Goal } from './slash-words';
+import { offered, readSlash, withGoal, type Goal } from './slash-words';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { LedgerView } from '../view/ledger-view';
 
@@ -245,10 +245,12 @@ export class CellEditor {
   }
 
   private enter(step: Step, all = false): void {
-    const text = this.line().nativeElement.value;
-    if (text.trim().startsWith('/')) return this.act(text.trim(), step);
+    const whole = this.line().nativeElement.value;
+    if (whole.trim().startsWith('/')) return this.act(whole.trim(), step);
+    const then = withGoal(whole);
+    const text = then?.typed ?? whole;
     if (text === this.marked() && this.target().unreadableText === null && !all)
-      return this.finish(() => this.closed.emit(step));
+      return this.finish(() => (then ? this.goes.emit(then.goal) : this.closed.emit(step)));
     const { points, marks } = this.target();
     const read = readTyped(splitReason(text).text, { points, marks });
     if (read.kind === 'refused') return this.refused(text, read.message, step);
@@ -259,7 +261,10 @@ export class CellEditor {
       this.accepted = text;
       return this.message.set(`${text.trim()} is more than the ${points} possible. Enter once more keeps it.`);
     }
-    this.finish(() => this.entered.emit({ change: read.change, typed: text, step, all }));
+    this.finish(() => {
+      this.entered.emit({ change: read.change, typed: text, step: then ? 'stay' : step, all });
+      if (then) this.goes.emit(then.goal);
+    });
   }
 
   /** Said once; the second time the text stays in the cell as it is, marked, and one goes on. */

@@ -1,4 +1,4 @@
-import { offered, readSlash } from './slash-words';
+import { withGoal, offered, readSlash } from './slash-words';
 
 const here = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: '2026-11-12T17:00:00Z', hasWork: true };
 
@@ -43,5 +43,12 @@ describe('words for exceptions', () => {
   it('that cannot be read say how they are', () => {
     expect(readSlash('/allow some', context)).toMatchObject({ kind: 'refused' });
     expect(readSlash('/set high', context)).toMatchObject({ kind: 'refused' });
+  });
+
+  it('stand behind what is typed, where they lead somewhere; a fraction stays one', () => {
+    expect(withGoal('14 /release')).toEqual({ typed: '14', goal: 'release' });
+    expect(withGoal('excused - ill /rel')).toEqual({ typed: 'excused - ill', goal: 'release' });
+    for (const text of ['14/20', '14 /20', '/release', '14', '14 /late 2', '14 /nonsense'])
+      expect(withGoal(text)).toBeNull();
   });
 });

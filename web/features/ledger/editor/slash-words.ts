@@ -16,6 +16,7 @@ export type Goal =
   | 'mark'
   | 'closing'
   | 'release'
+  | 'withdraw'
   | 'new'
   | 'marked'
   | 'attempts'
@@ -57,7 +58,8 @@ export const SLASH_WORDS: readonly SlashWord[] = [
   { word: 'theirs', then: '', label: 'after a clash: take theirs' },
   { word: 'marked', then: '', label: 'show as marked, or what counts' },
   { word: 'closing', then: '', label: 'the sheet as if the term ended now' },
-  { word: 'release', then: '', label: 'release this assessment …' },
+  { word: 'release', then: '', label: 'release what is selected …' },
+  { word: 'withdraw', then: '', label: 'hide it again from those selected …' },
   { word: 'save', then: '', label: 'the scores shown, as a file; with an assessment selected, its own' },
   { word: 'copy', then: '', label: 'these cells with names and headings, for a spreadsheet' },
   { word: 'new', then: '', label: 'make an assessment …' },
@@ -75,6 +77,7 @@ const GOALS: readonly Goal[] = [
   'student',
   'closing',
   'release',
+  'withdraw',
   'mark',
   'new',
   'attempts',
@@ -102,6 +105,13 @@ export interface SlashContext {
 export function offered(text: string): SlashWord[] {
   const start = text.slice(1).split(/\s/)[0]!.toLowerCase();
   return SLASH_WORDS.filter((w) => w.word.startsWith(start));
+}
+
+/** "14 /release": what is typed, and behind it a word that leads somewhere; null: there is none. */
+export function withGoal(text: string): { typed: string; goal: Goal } | null {
+  const [, typed, head] = /^(.*\S)\s+\/([a-z]+)\s*$/i.exec(text) ?? [];
+  const word = head === undefined ? undefined : offered(`/${head}`)[0]?.word;
+  return typed !== undefined && word !== undefined && isGoal(word) ? { typed, goal: word } : null;
 }
 
 /** Reads "/late 2", "/due 27 Nov" and the like. Of several words that begin so it is the first, as they are offered. */

@@ -1,0 +1,104 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, resource, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Button } from 'primeng/button';
+import { Checkbox } from 'primeng/checkbox';
+import { Dialog } from 'primeng/dialog';
+import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
+import type { Released, WithdrawWrite } from '@contract/statements';
+import { messageOf } from '../data/api';
+import { BookStore } from '../data/book';
+import { Operations } from '../data/operations';
+import { Slips } from '../data/work/slips';
+import { Counted } from '../ui/text/counted';
+
+/** Names that are said; the rest is counted. */
+const MOST_NAMES = 8;
+
+/** What is about to be hidden again from whom, and who of them has opened it already. */
+@Component({
+  selector: 'lt-withdraw-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Button, Checkbox, Counted, Dialog, FormsModule],
+  templateUrl: './withdraw-dialog.html',
+  styleUrl: './release-dialog.css',
+  host: { '(document:keydown)': 'key($event)' },
+})
+export class WithdrawDialog {
+  readonly assessment = input.required<string>();
+  readonly enrolments = input.required<readonly string[]>();
+  /** How many do not see it any more. */
+  readonly withdrawn = output<number>();
+  readonly gone = output();
+  protected readonly store = inject(BookStore);
+  private readonly operations = inject(Operations);
+  private readonly slips = inject(Slips);
+  protected readonly busy = signal(false);
+  private readonly failure = signal('');
+  protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
+  protected readonly title = computed(() => this.store.assessments().get(this.assessment())?.title ?? '');
+  private readonly states = resource({
+    params: () => ({ book: this.store.id(), assessment: this.assessment() }),
+    loader: ({ params }) => this.slips.states(params.book, params.assessment),
+  });
+  protected readonly problem = computed(
+    () => this.failure() || (this.states.error() ? messageOf(this.states.error()) : ''),
+  );
+  /** Those who see something of it; null: not known yet. */
+  protected readonly out = computed(() => {
+    if (!this.states.hasValue()) return null;
+    const those = new Set(this.enrolments());
+    return this.states.value()!.students.filter((s) => those.has(s.enrolment) && s.releasedAt !== null);
+  });
+  /** Parts that any of them sees. */
+  protected readonly parts = computed(() =>
+    RELEASE_PARTS.filter((p) => this.out()?.some((s) => s[p] === 'released' || s[p] === 'changed')),
+  );
+  protected readonly looked = computed(() => (this.out() ?? []).filter((s) => s.opened !== null));
+  protected readonly names = computed(() => {
+    const names = this.looked().map(({ enrolment }) => {
+      const p = this.store.people().get(enrolment);
+      return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
+    });
+    const more = names.length - MOST_NAMES;
+    return more > 0 ? `${names.slice(0, MOST_NAMES).join('; ')} and ${more} more` : names.join('; ');
+  });
+  protected readonly ready = computed(
+    () => (this.out()?.length ?? 0) > 0 && this.parts().some((p) => this.hidden().has(p)),
+  );
+
+  protected hide(part: ReleasePart, on: boolean): void {
+    this.hidden.update((was) => {
+      const next = new Set(was);
+      if (on) next.add(part);
+      else next.delete(part);
+      return next;
+    });
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || event.repeat) return;
+    event.preventDefault();
+    event.stopPropagation();
+    void this.withdraw();
+  }
+
+  protected async withdraw(): Promise<void> {
+    if (this.busy() || !this.ready()) return;
+    this.busy.set(true);
+    this.failure.set('');
+    const write: Omit<WithdrawWrite, 'operation'> = {
+      assessment: this.assessment(),
+      enrolments: this.out()!.map((s) => s.enrolment),
+      parts: this.parts().filter((p) => this.hidden().has(p)),
+    };
+    try {
+      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/withdraw`, write);
+      await this.store.reload();
+      this.withdrawn.emit(done.people);
+    } catch (error) {
+      this.failure.set(messageOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
