@@ -98,6 +98,13 @@ export type ToldAgain = Static<typeof ToldAgain>;
 export const PartState = Choice('none', 'draft', 'released', 'changed');
 export type PartState = Static<typeof PartState>;
 
+const Digest = Type.String({ pattern: '^[0-9a-f]{16}$' });
+/** What would be released of each part, by a digest of it: what whoever releases has looked at. */
+export const SlipDigests = Shape({ score: Digest, rubric: Digest, feedback: Digest });
+export type SlipDigests = Static<typeof SlipDigests>;
+export const SeenSlip = Shape({ enrolment: Id, ...SlipDigests.properties });
+export type SeenSlip = Static<typeof SeenSlip>;
+
 /** What looks unfinished about a slip. */
 export const UNFINISHED = ['no-feedback', 'criteria', 'waiting', 'second-look', 'writing'] as const;
 export const Unfinished = Choice(...UNFINISHED);
@@ -109,6 +116,7 @@ export const SlipState = Shape({
   score: PartState,
   rubric: PartState,
   feedback: PartState,
+  now: SlipDigests,
   /** In the order of {@link UNFINISHED}. */
   unfinished: Type.Array(Unfinished),
   /** Of any part, the last; null: nothing is released. */

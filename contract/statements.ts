@@ -6,7 +6,7 @@ import { Standing } from './books';
 import type { Line } from '@core/working/sentences';
 import type { SlipSum } from '@core/working/slip-sum';
 import { LineSchema } from './overview';
-import { ReleaseParts } from './slips';
+import { ReleaseParts, SeenSlip } from './slips';
 
 /** POST /books/{book}/release and /withdraw. `enrolments` null: everybody in the book. */
 export const ReleaseWrite = Shape({
@@ -17,6 +17,8 @@ export const ReleaseWrite = Shape({
   moveRules: Type.Boolean(),
   /** Why the rules are others, for those whose standing they move. */
   tell: Type.Optional(Type.String({ maxLength: 500 })),
+  /** As it was looked at: where something of it is another by now, nothing is released. Left out: as it stands. */
+  seen: Type.Optional(Type.Array(SeenSlip, { maxItems: 200_000 })),
   /** Left out: all that there is. */
   parts: Type.Optional(ReleaseParts),
   /** Said to everybody of it, with the feedback; left out: what was said before stays. */

@@ -237,3 +237,24 @@ test('in the ledger a score is typed and released to its student alone, the rest
   await expect(page.locator('footer output')).toContainText('21 students do not see it any more.');
   expect(await seen()).toEqual([]);
 });
+
+test('what a colleague changes while a release is looked at is not released unseen', async ({ page, tally }) => {
+  const id = await openRoom(page, tally, 'Farrelly');
+  await page.keyboard.press('Control+Enter');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('1 student will see');
+  const elsewhere = await tally.as('aldous');
+  const [{ version }] = (await tally.rows<{ version: number }>(
+    `select version from entry where assessment = 'soil-pit' and enrolment = $1`,
+    [id],
+  )) as [{ version: number }];
+  await elsewhere('PUT', `/books/${WETLAND}/entries/soil-pit/${id}`, { version, change: { kind: 'score', points: 3 } });
+  await page.keyboard.press('Control+Enter');
+  await expect(dialog.getByRole('alert')).toContainText('became another after you looked. Nothing was released');
+  expect(
+    await tally.rows(`select 1 from released_entry where assessment = 'soil-pit' and enrolment = $1`, [id]),
+  ).toEqual([]);
+  await expect(dialog.getByRole('button', { name: 'Release', exact: true })).toBeEnabled();
+  await page.keyboard.press('Control+Enter');
+  await expect(page.locator('footer output')).toContainText('sees it now.');
+});

@@ -1,8 +1,19 @@
 import type { PartState, SlipState, SlipStates } from '@contract/slips';
 import { beforeRelease, isNews, partWords } from './before-release';
 
+const NOW = { score: '0'.repeat(16), rubric: '0'.repeat(16), feedback: '0'.repeat(16) };
 const state = (enrolment: string, score: PartState, feedback: PartState, more: Partial<SlipState> = {}): SlipState => ({
-  ...{ enrolment, score, feedback, rubric: 'none', unfinished: [], releasedAt: null, told: null, mailed: null },
+  ...{
+    enrolment,
+    score,
+    feedback,
+    rubric: 'none',
+    unfinished: [],
+    now: NOW,
+    releasedAt: null,
+    told: null,
+    mailed: null,
+  },
   ...{ opened: null, played: null, fetched: null },
   ...more,
 });

@@ -5,11 +5,11 @@ import { Button } from 'primeng/button';
 import { Checkbox } from 'primeng/checkbox';
 import { Dialog } from 'primeng/dialog';
 import { Textarea } from 'primeng/textarea';
-import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
+import { RELEASE_PARTS, type ReleasePart, type SeenSlip } from '@contract/slips';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite } from '@contract/statements';
 import { cellKey } from '@contract/wire/cell-key';
 import { counted } from '@core/words/count';
-import { Api, messageOf } from '../data/api';
+import { Api, ApiProblem, messageOf } from '../data/api';
 import { BookStore } from '../data/book';
 import { Operations } from '../data/operations';
 import { Outbox } from '../data/outbox';
@@ -103,6 +103,10 @@ export class ReleaseDialog {
   protected readonly before = computed(() =>
     this.states.hasValue() ? beforeRelease(this.states.value()!, new Set(this.enrolments()), this.parts()) : null,
   );
+  /** What would be seen is known as it is now. */
+  protected readonly ready = computed(
+    () => this.before() !== null && !this.states.isLoading() && this.parts().length > 0 && this.at() !== undefined,
+  );
   protected readonly seen = computed(() => {
     const before = this.before();
     return before ? partWords(this.parts(), before.have) : '';
@@ -150,9 +154,16 @@ export class ReleaseDialog {
     void this.release();
   }
 
+  /** What was looked at, as the dialog had it. */
+  private seenSlips(): SeenSlip[] {
+    const those = new Set(this.enrolments());
+    const { students } = this.states.value()!;
+    return students.flatMap((s) => (those.has(s.enrolment) ? [{ enrolment: s.enrolment, ...s.now }] : []));
+  }
+
   protected async release(): Promise<void> {
     const at = this.at();
-    if (this.busy() || this.parts().length === 0 || !this.before() || at === undefined) return;
+    if (this.busy() || !this.ready() || at === undefined) return;
     this.busy.set(true);
     this.failure.set('');
     const comment = this.enrolments().length > 1 ? this.comment().trim() : '';
@@ -167,11 +178,19 @@ export class ReleaseDialog {
         await this.operations.submit('POST', `/books/${this.store.id()}/planned-releases`, { ...write, at });
         return this.planned.emit(at);
       }
-      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/release`, write);
+      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/release`, {
+        ...write,
+        seen: this.seenSlips(),
+      });
       await this.store.reload();
       this.released.emit(done.people);
     } catch (error) {
       this.failure.set(messageOf(error));
+      // What is another by now is shown, to be looked at.
+      if (error instanceof ApiProblem && error.code === 'stale') {
+        this.states.reload();
+        this.preview.reload();
+      }
     } finally {
       this.busy.set(false);
     }

@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { isMarkedInPart } from '@core/rubric/given-levels';
 import type { Rubric } from '@core/rubric/document';
-import type { ReleasedFeedback, ReleasedRubric, SlipFile, SlipWork } from '@contract/slips';
+import type { ReleasedFeedback, ReleasedRubric, SlipDigests, SlipFile, SlipWork } from '@contract/slips';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
 import { personName } from '../accounts';
@@ -14,6 +15,20 @@ export interface PartsToRelease {
   rubric: string | null;
   feedback: string | null;
 }
+
+/** A digest of what would be released; of nothing too. */
+const digestOf = (text: string | null): string =>
+  createHash('sha256')
+    .update(text ?? '')
+    .digest('hex')
+    .slice(0, 16);
+
+/** What whoever releases has looked at. */
+export const digestsOf = (cell: CellRow | undefined, parts: PartsToRelease): SlipDigests => ({
+  score: digestOf(canonical(cell?.content ?? {})),
+  rubric: digestOf(parts.rubric),
+  feedback: digestOf(parts.feedback),
+});
 
 /** The same, with what staff want to know of it. */
 export interface PartsNow extends PartsToRelease {

@@ -25,7 +25,8 @@ import type { BookTransaction } from '../../kernel/book-transaction';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { LineContent, Who } from '../../kernel/journal/sql/lines';
 import { feedbackPartsOf, releaseParts, withdrawParts, type PartsDone } from './release-parts';
-import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
+import { digestsOf, readParts } from './parts-to-release';
+import { RELEASE_PARTS, type ReleasePart, type SeenSlip } from '@contract/slips';
 import { tellSlips } from './sql/slip-traces';
 import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
@@ -44,6 +45,7 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
   const parts = write.parts ?? RELEASE_PARTS;
   const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
   const at = book.document.asOf;
+  if (write.seen) await requireSeen(db, who, { assessment, enrolments, cells }, parts, write.seen);
   const scores = parts.includes('score') ? await releaseScores(db, who, { book, assessment, enrolments, cells }, write.moveRules) : NONE; // prettier-ignore
   const beside = await releaseParts(
     db,
@@ -62,6 +64,28 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
   await tellSlips(db, { ...who, assessment: assessment.id }, at);
   const people = new Set(lines.map((l) => l.enrolment)).size;
   return { lines, answer: ({ last }) => ({ people, seq: last }) };
+}
+
+/** Refuses where something that would be released is another than what was looked at. */
+async function requireSeen(
+  db: Db,
+  who: Who,
+  of: { assessment: AssessmentRow; enrolments: readonly string[]; cells: ReadonlyMap<string, CellRow> },
+  parts: readonly ReleasePart[],
+  seen: readonly SeenSlip[],
+): Promise<void> {
+  const looked = new Map(seen.map((s) => [s.enrolment, s]));
+  const now = await readParts(db, { school: who.school, book: who.book, assessment: of.assessment.id });
+  const others = of.enrolments.filter((enrolment) => {
+    const cell = of.cells.get(enrolment);
+    const digests = digestsOf(cell, now.of(enrolment, cell));
+    return parts.some((part) => looked.get(enrolment)?.[part] !== digests[part]);
+  });
+  if (others.length > 0)
+    throw new Refusal(
+      'stale',
+      `Something of ${counted(others.length, 'student')} became another after you looked. Nothing was released; look again.`,
+    );
 }
 
 interface ScoresDone {

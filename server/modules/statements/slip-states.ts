@@ -5,7 +5,7 @@ import { Refusal } from '../../kernel/refusal';
 import { staffNotesOf } from '../annotations';
 import { assessmentsNamed, studentsOf } from '../books';
 import { slipPath } from '../notices';
-import { readParts, type PartsNow } from './parts-to-release';
+import { digestsOf, readParts, type PartsNow } from './parts-to-release';
 import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from './sql/released-parts';
 import { deliveriesOf } from './sql/slip-traces';
 
@@ -60,6 +60,7 @@ export async function slipStates(
       const d = deliveries.get(enrolment);
       return {
         ...{ enrolment, score: scoreState(cell), rubric: part('rubric'), feedback: part('feedback') },
+        now: digestsOf(cell, fresh[n]!),
         unfinished: unfinishedOf(cell, fresh[n]!, {
           ...{ reader, someFeedback, rubric: now.rubric !== null, second: seconds.has(enrolment) },
         }),

@@ -220,6 +220,27 @@ describe('what comes back beside a score', () => {
     expect((await notices()).slice(0, -before)).toEqual([`Work 1 came back to you: score and rubric.`]);
   });
 
+  it('is not released where a colleague changed it after it was looked at', async () => {
+    const { students } = await states();
+    const seen = students
+      .filter((s) => s.enrolment === school.adaId)
+      .map((s) => ({ enrolment: s.enrolment, ...s.now }));
+    await write('Between two looks.', school.marker);
+    const send = (more: object) =>
+      school.teacher.send<{ detail: string }>('POST', '/books/fens/release', {
+        ...{ operation: operation(), assessment: id, enrolments: [school.adaId], moveRules: true, seen, ...more },
+      });
+    const answer = await send({});
+    expect([answer.status, answer.body.detail]).toEqual([
+      409,
+      'Something of 1 student became another after you looked. Nothing was released; look again.',
+    ]);
+    expect(wordsOf((await slip()).feedback!.works[0]!.note!)).not.toContain('Between two looks');
+    // The score was looked at as it is.
+    expect((await send({ parts: ['score'] })).status).toBe(200);
+    expect((await send({ seen: [] })).status).toBe(409);
+  });
+
   it('says one thing to everybody, where that is wanted, and keeps it', async () => {
     await release({ parts: ['feedback'], comment: ' Look at the key first. ' }, null);
     expect((await slip()).comment).toBe('Look at the key first.');

@@ -9,8 +9,18 @@ const press = async (page: Awaited<ReturnType<typeof openPage>>, selector: strin
   await page.fixture.whenStable();
 };
 
+const NOW = { score: '0'.repeat(16), rubric: '0'.repeat(16), feedback: '0'.repeat(16) };
 const slip = (enrolment: string, more: object = {}): SlipState => ({
-  ...{ enrolment, score: 'released', rubric: 'none', feedback: 'none', unfinished: [], releasedAt: null, told: null },
+  ...{
+    enrolment,
+    score: 'released',
+    rubric: 'none',
+    feedback: 'none',
+    unfinished: [],
+    now: NOW,
+    releasedAt: null,
+    told: null,
+  },
   ...{ mailed: null, opened: null, played: null, fetched: null },
   ...more,
 });
@@ -62,6 +72,7 @@ describe('the release page', () => {
     expect([method, path]).toEqual(['POST', '/books/fens/release']);
     expect(body as ReleaseWrite).toMatchObject({
       ...{ assessment: 'moss', enrolments: ['s2'], moveRules: true, parts: ['score', 'rubric', 'feedback'] },
+      seen: [{ enrolment: 's2', ...NOW }],
     });
   });
 
