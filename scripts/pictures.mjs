@@ -169,13 +169,25 @@ await teacher.waitForTimeout(800);
 await take(teacher, 'marking');
 await teacher.keyboard.press('Escape');
 await teacher.keyboard.press('Escape');
+// A slip comes back: the late score with an end note.
+await teacher.goto(`${address}${book}/marking/soil-pit`);
+await teacher.locator('aside li button', { hasText: 'Farrelly' }).click();
+await teacher.locator('lt-end-note [contenteditable=true]').click();
+await teacher.keyboard.type('Clear drawing, and the water table is well argued. For full marks give the hand-texture result for each horizon beside the colour.'); // prettier-ignore
+await teacher.keyboard.press('Escape');
+await teacher.keyboard.press('Control+Enter');
+const releasing = teacher.getByRole('dialog');
+await releasing.getByRole('checkbox', { name: 'rubric' }).uncheck();
+await releasing.getByRole('button', { name: 'Release', exact: true }).click();
+await releasing.waitFor({ state: 'detached' });
 await teacher.goto(`${address}${book}/journal`);
 await teacher.waitForSelector('lt-journal .line');
 await teacher.locator('.what').first().click();
 await take(teacher, 'journal');
 
 const student = await signedIn('farrelly', STUDENT_PASSWORD);
-await student.goto(`${address}/my/wetland-survey-methods`);
+await student.goto(`${address}/my/wetland-survey-methods?slip=soil-pit`);
+await student.getByRole('heading', { name: 'Feedback' }).waitFor();
 await take(student, 'student');
 await student.setViewportSize({ width: 390, height: 844 });
 await student.goto(`${address}/my/wetland-survey-methods/report`);
