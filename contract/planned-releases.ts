@@ -3,8 +3,8 @@ import { ReleaseParts } from './slips';
 import { ReleaseWrite } from './statements';
 import { Id, Maybe, Moment, Operation, Shape, Version, type Static } from './wire';
 
-/** POST /books/{book}/planned-releases: a release that is done by itself at a moment. */
-export const PlannedReleaseWrite = Shape({ ...ReleaseWrite.properties, at: Moment });
+/** POST /books/{book}/planned-releases: a release that is done by itself at a moment; `at` null: when all are done. */
+export const PlannedReleaseWrite = Shape({ ...ReleaseWrite.properties, at: Maybe(Moment) });
 export type PlannedReleaseWrite = Static<typeof PlannedReleaseWrite>;
 
 /** DELETE /books/{book}/planned-releases/{planned}. */
@@ -18,7 +18,8 @@ export const PlannedReleases = Type.Array(
     /** How many; null: everybody who is in the book then. */
     students: Maybe(Version),
     parts: ReleaseParts,
-    at: Moment,
+    /** Null: when all are done. */
+    at: Maybe(Moment),
     by: Type.String(),
     /** Why it could not be done; '': it waits. */
     fault: Type.String(),

@@ -1,5 +1,6 @@
 -- Up Migration
--- What is to be released at a moment: once, by whichever server comes first, unless it is called off before.
+-- What is to be released at a moment, or once all of it is done: once, by whichever server comes first, unless it is called
+-- off before.
 create table planned_release (
   school text not null,
   book text not null,
@@ -11,8 +12,10 @@ create table planned_release (
   move_rules boolean not null,
   comment text,
   tell text,
-  -- By the school's clock.
-  at timestamptz not null,
+  -- By the school's clock; null: when all are done.
+  at timestamptz,
+  -- When it was last looked whether all are done, by the machine's clock.
+  checked_at timestamptz,
   planned_by text not null,
   done_at timestamptz,
   called_off_at timestamptz,

@@ -82,7 +82,7 @@ export class PlannedList {
   protected readonly rows = computed(() => {
     const zone = this.store.page()?.timeZone ?? 'UTC';
     return (this.list.hasValue() ? (this.list.value() ?? []) : []).map((r) => ({
-      ...{ id: r.id, by: r.by, fault: r.fault, when: dayAndTime(r.at, zone) },
+      ...{ id: r.id, by: r.by, fault: r.fault, when: r.at === null ? 'when all are done' : dayAndTime(r.at, zone) },
       what: `${this.store.assessments().get(r.assessment)?.title ?? 'an assessment'}: ${listed(r.parts)}`,
       whom: `to ${r.students === null ? 'everybody' : counted(r.students, 'student')}`,
     }));

@@ -40,8 +40,8 @@ export class ReleaseDialog {
   readonly enrolments = input.required<readonly string[]>();
   /** How many see it now. */
   readonly released = output<number>();
-  /** It is done by itself at this moment. */
-  readonly planned = output<string>();
+  /** It is done by itself at this moment; null: when all are done. */
+  readonly planned = output<string | null>();
   /** It was put off. */
   readonly gone = output();
   protected readonly store = inject(BookStore);
@@ -59,11 +59,14 @@ export class ReleaseDialog {
   protected readonly comment = signal('');
   /** When; null: now; undefined: what is typed is no day. */
   protected readonly at = signal<string | null | undefined>(null);
+  /** Not at a moment, but when all are done. */
+  protected readonly whenDone = signal(false);
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly near = computed(() => this.store.page()?.asOf ?? new Date().toISOString());
   /** What the button does. */
   protected readonly act = computed(() => {
     const at = this.at();
+    if (this.whenDone()) return 'Plan it for then';
     return at ? `Plan it for ${dayAndTime(at, this.zone())}` : 'Release';
   });
   /** Why the rules are others, as the students read it. */
@@ -162,7 +165,7 @@ export class ReleaseDialog {
   }
 
   protected async release(): Promise<void> {
-    const at = this.at();
+    const at = this.whenDone() ? null : this.at();
     if (this.busy() || !this.ready() || at === undefined) return;
     this.busy.set(true);
     this.failure.set('');
@@ -174,7 +177,7 @@ export class ReleaseDialog {
       ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
     };
     try {
-      if (at !== null) {
+      if (at !== null || this.whenDone()) {
         await this.operations.submit('POST', `/books/${this.store.id()}/planned-releases`, { ...write, at });
         return this.planned.emit(at);
       }

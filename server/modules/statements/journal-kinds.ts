@@ -31,6 +31,6 @@ export const releaseKinds: JournalKindDefinition[] = [
     kind: 'planned-release',
     live: 'beside',
     /** What is to be released when; none: it was called off. */
-    format: Shape({ id: Id, at: Moment, parts: ReleaseParts, students: Maybe(Version) }),
+    format: Shape({ id: Id, at: Maybe(Moment), parts: ReleaseParts, students: Maybe(Version) }),
   },
 ];

@@ -95,6 +95,50 @@ describe('a planned release', () => {
     expect(await list()).toEqual([]);
   });
 
+  it('goes out by itself when all are done, and not before', async () => {
+    await school.runClock('2026-11-29T08:00:00Z');
+    const made = await plan({ assessment: 'test', enrolments: null, at: null });
+    expect(made.body).toMatchObject([{ at: null, students: null }]);
+    /** A look, as if a minute had passed since the last; gives whether it was released. */
+    const look = async (): Promise<boolean> => {
+      await school.pool.query('update planned_release set checked_at = null');
+      expect(await sweep()).toBe(1);
+      return (await scoreOf('test')) !== null;
+    };
+    const later = async (minutes: number): Promise<void> => {
+      const { rows } = await school.pool.query<{ at: string }>(
+        `select to_char((school_now('tarn') + make_interval(mins => $1)) at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at`,
+        [minutes],
+      );
+      await school.runClock(rows[0]!.at);
+    };
+    expect(await look()).toBe(false);
+    // Looked at a moment ago: not looked at again at once.
+    expect(await sweep()).toBe(0);
+    await school.put('test', school.adaId, 0, { kind: 'score', points: 40 });
+    await school.put('test', school.benId, 0, { kind: 'state', state: 'excused' });
+    await later(11);
+    // Cleo has nothing yet.
+    expect(await look()).toBe(false);
+    await school.put('test', school.cleoId, 0, { kind: 'received', at: '2026-11-29T08:00:00Z' });
+    await later(11);
+    expect(await look()).toBe(false);
+    await school.put('test', school.cleoId, 1, { kind: 'score', points: 30 });
+    expect(await look()).toBe(false);
+    await school.teacher.must('PUT', `/books/fens/staff-notes/${school.cleoId}/test`, {
+      ...{ operation: operation(), version: 0, secondLook: true },
+    });
+    await later(11);
+    expect(await look()).toBe(false);
+    await school.teacher.must('PUT', `/books/fens/staff-notes/${school.cleoId}/test`, {
+      ...{ operation: operation(), version: 1, secondLook: false },
+    });
+    await later(11);
+    expect(await look()).toBe(true);
+    expect(await list()).toEqual([]);
+    expect(await sweep()).toBe(0);
+  });
+
   it('is refused for what is past, far away, nobody’s or nowhere', async () => {
     const says = async (more: object, who?: Person) => {
       const answer = await plan(more, who);

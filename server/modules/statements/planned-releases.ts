@@ -8,12 +8,14 @@ import type { LineContent } from '../../kernel/journal/sql/lines';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';
 import { assessmentsNamed, commitBook, enrolledAmong, momentOf, systemAuthor, type Author } from '../books';
+import { isAllDone } from './when-done';
 import { releaseIn } from './releases';
 import {
   duePlannedReleases,
   endPlannedRelease,
   holdPlannedRelease,
   insertPlannedRelease,
+  notePlannedLook,
   plannedReleasesOf,
   type PlannedReleaseRow,
 } from './sql/planned-releases';
@@ -48,7 +50,8 @@ export function planRelease(pool: pg.Pool, who: Author, write: PlannedReleaseWri
     const enrolments = write.enrolments && [...new Set(write.enrolments)];
     if (enrolments && (await enrolledAmong(db, school, book, enrolments)).size < enrolments.length)
       throw new Refusal('bad-request', 'Some of these students are not in this book. Nothing was planned.');
-    const days = (Date.parse(write.at) - Date.parse(await momentOf(db, school))) / 86_400_000;
+    const from = Date.parse(await momentOf(db, school));
+    const days = write.at === null ? 1 : (Date.parse(write.at) - from) / 86_400_000;
     if (days <= 0) throw new Refusal('bad-request', 'This moment is past. Nothing was planned.');
     if (days > MOST_DAYS) throw new Refusal('bad-request', `A release is planned for the next ${MOST_DAYS} days at most. Nothing was planned.`); // prettier-ignore
     if ((await plannedReleasesOf(db, school, book)).filter((r) => r.waits).length >= MOST_WAITING)
@@ -59,7 +62,7 @@ export function planRelease(pool: pg.Pool, who: Author, write: PlannedReleaseWri
     const row = {
       ...{ id: newId('pr'), assessment: write.assessment, enrolments, parts: [...(write.parts ?? RELEASE_PARTS)] },
       ...{ moveRules: write.moveRules, comment: write.comment?.trim() ?? null, tell: write.tell?.trim() ?? null },
-      ...{ at: new Date(write.at).toISOString(), waits: true },
+      ...{ at: write.at && new Date(write.at).toISOString(), waits: true },
     };
     await insertPlannedRelease(db, who, row);
     return { lines: [lineOf(row)], answer: () => plannedReleases(db, school, book) };
@@ -96,13 +99,21 @@ export const plannedReleaseJob: JobKind<Due> = {
   run: ({ pool }, of) => runPlannedRelease(pool, of),
 };
 
+/** Not all of it is done after all: nothing of the transaction stays, and it is looked again. */
+class NotDone extends Error {}
+
 /** Once, however often and by how many servers it is begun: release and end of waiting are one transaction. */
 export async function runPlannedRelease(pool: pg.Pool, { school, book, id, person }: Due): Promise<void> {
   const who = systemAuthor(school, book, person, 'planned release');
+  const waiting = (await plannedReleasesOf(pool, school, book)).find((r) => r.id === id && r.waits);
+  if (waiting?.at === null && !(await isAllDone(pool, { school, book, assessment: waiting.assessment })))
+    return notePlannedLook(pool, { school, book, id });
   try {
     await commitBook(pool, who, `do-${id}`, async (db) => {
       const row = await holdPlannedRelease(db, school, book, id);
       if (!row?.waits) return { lines: [], answer: () => null };
+      // Somebody did something between the look and the lock.
+      if (row.at === null && !(await isAllDone(db, { school, book, assessment: row.assessment }))) throw new NotDone();
       const here = row.enrolments && (await enrolledAmong(db, school, book, row.enrolments));
       if (here?.size === 0) throw new Refusal('bad-request', 'None of the students is in the book any more.');
       const done = await releaseIn(db, who, {
@@ -115,6 +126,7 @@ export async function runPlannedRelease(pool: pg.Pool, { school, book, id, perso
       return { lines: done.lines, answer: () => null };
     });
   } catch (error) {
+    if (error instanceof NotDone) return;
     if (!(error instanceof Refusal) || error.code === 'unavailable') throw error;
     // What cannot be done is said on the page of releases, and not tried for ever.
     await commitBook(pool, who, `not-${id}`, async (db) => {

@@ -9,6 +9,7 @@ import { Api, messageOf } from '../../data/api';
 import { News } from '../../data/news';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
+import { save } from '../../ui/chart/picture-file';
 import { NewsLine } from '../../ui/layout/news-line';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { soon } from '../../ui/text/dates';
@@ -52,6 +53,17 @@ export class DuePage {
     inject(Breadcrumbs).set(this.me()?.school ?? '', 'What is due');
     // Without it all else stands here; what is new is asked for on its own page.
     this.news.load().catch(() => undefined);
+  }
+
+  /** What is due as a file for one's calendar. */
+  protected async saveCalendar(): Promise<void> {
+    try {
+      const { dueCalendar } = await import('./due-calendar');
+      const text = dueCalendar(this.list()!, location.origin);
+      save('due.ics', new Blob([text], { type: 'text/calendar' }));
+    } catch (error) {
+      this.statusBar.announce(`The calendar could not be made: ${messageOf(error)}`, 'trouble');
+    }
   }
 
   protected when(w: Work): string {

@@ -24,7 +24,7 @@ import { MarkOutbox } from '../../data/work/mark-outbox';
 import { NoteOutbox } from '../../data/work/note-outbox';
 import { Slips } from '../../data/work/slips';
 import { isNews } from '../../release/before-release';
-import { slipWords, type SlipWords } from './slip-words';
+import { slipWords, visibleWords, type SlipWords } from './slip-words';
 import { PlannedList } from '../../release/planned-list';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
@@ -129,6 +129,7 @@ export class ReleasePage {
       this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
     computation: (now, before) => now ?? before?.value ?? new Map(),
   });
+  protected readonly visible = computed(() => (this.known().size === 0 ? '' : visibleWords([...this.known().values()], this.store.page()?.timeZone ?? 'UTC'))); // prettier-ignore
   protected readonly sections = computed(() => [...this.store.sections()].map(([id, title]) => ({ id, title })));
   /** Who of those picked has not opened what came back. */
   protected readonly unopened = computed(() => this.chosenPeople().filter((p) => p.slip?.releasedAt && !p.slip.opened));
@@ -239,11 +240,15 @@ export class ReleasePage {
     this.statusBar.announce(`${counted(people, 'student sees it now', 'students see it now')}.`);
   }
 
-  protected planned(at: string): void {
+  protected planned(at: string | null): void {
     this.asking.set(null);
     this.picked.set(new Set());
     this.asked.update((n) => n + 1);
-    this.statusBar.announce(`Planned: it is released ${dayAndTime(at, this.store.page()?.timeZone ?? 'UTC')}.`);
+    this.statusBar.announce(
+      at === null
+        ? 'Planned: it is released when all are done.'
+        : `Planned: it is released ${dayAndTime(at, this.store.page()?.timeZone ?? 'UTC')}.`,
+    );
   }
 
   protected withdrawn(people: number): void {

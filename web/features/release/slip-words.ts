@@ -1,4 +1,5 @@
 import { RELEASE_PARTS, type SlipState, type Unfinished } from '@contract/slips';
+import { counted, listed } from '@core/words/count';
 import { dayAndTime } from '../../ui/text/dates';
 
 /** What looks unfinished, as briefly as a row has room for it; that work waits its score says. */
@@ -56,4 +57,15 @@ function deliveredWords(s: SlipState, zone: string): string {
     s.fetched ? 'file fetched' : '',
   ].filter(Boolean);
   return did.length > 0 ? did.join(', ') : s.told ? 'told' : 'not opened';
+}
+
+/** What students see of one assessment now, since when, and why where it is not all: one sentence. */
+export function visibleWords(slips: readonly SlipState[], zone: string): string {
+  const out = slips.filter((s) => s.releasedAt !== null);
+  if (out.length === 0) return 'Students see nothing of it: it was not released yet, or was withdrawn.';
+  const last = out.map((s) => s.releasedAt!).reduce((a, b) => (Date.parse(a) > Date.parse(b) ? a : b));
+  const earlier = out.filter((s) => RELEASE_PARTS.some((p) => s[p] === 'changed')).length;
+  const parts = listed(RELEASE_PARTS.filter((p) => out.some((s) => s[p] === 'released' || s[p] === 'changed')));
+  const changed = earlier > 0 ? `, ${earlier} of them an earlier form, since it was changed after` : '';
+  return `${out.length} of ${counted(slips.length, 'student')} see their ${parts}, last released ${dayAndTime(last, zone)}${changed}.`;
 }

@@ -48,7 +48,6 @@ export class StatementView {
       null
     );
   });
-  protected readonly bands = computed(() => (this.page().standing?.scale ?? []).map((b) => b.from));
 
   private readonly titles = effect(() => titlesWithPoints.set(withPoints(this.page().work.map((w) => w.title))));
 

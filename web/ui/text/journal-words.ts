@@ -65,9 +65,9 @@ const WORDS: Record<JournalKind, KindWords> = {
   withdraw: cellWords,
   'planned-release'(text, _other, names) {
     if (text === null) return 'nothing planned';
-    const planned = JSON.parse(text) as { at: string; parts: string[]; students: number | null };
+    const planned = JSON.parse(text) as { at: string | null; parts: string[]; students: number | null };
     const whom = planned.students === null ? 'everybody' : counted(planned.students, 'student');
-    return `${listed(planned.parts)} to ${whom}, ${dayAndTime(planned.at, names.zone)}`;
+    return `${listed(planned.parts)} to ${whom}, ${planned.at === null ? 'when all are done' : dayAndTime(planned.at, names.zone)}`;
   },
   'feedback-release'(text) {
     if (text === null) return 'nothing to read';

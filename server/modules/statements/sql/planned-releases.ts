@@ -10,13 +10,17 @@ export interface PlannedReleaseRow {
   moveRules: boolean;
   comment: string | null;
   tell: string | null;
-  at: string;
+  /** Null: when all are done. */
+  at: string | null;
   person: string;
   family: string;
   given: string;
   fault: string;
   waits: boolean;
 }
+
+/** Seconds between two looks whether all of an assessment are done. */
+const LOOKS = 60;
 
 const ROWS = `select r.id, r.assessment, r.enrolments, r.parts, r.move_rules as "moveRules", r.comment, r.tell, r.at,
     r.planned_by as person, p.family, p.given, r.fault, r.done_at is null and r.called_off_at is null as waits
@@ -27,7 +31,7 @@ export async function plannedReleasesOf(db: Db, school: string, book: string): P
   const { rows } = await db.query<PlannedReleaseRow>(
     `${ROWS} where r.school = $1 and r.book = $2 and r.called_off_at is null
        and (r.done_at is null or (r.fault <> '' and r.done_at > school_now($1) - interval '14 days'))
-     order by r.at, r.id`,
+     order by r.at nulls last, r.id`,
     [school, book],
   );
   return rows;
@@ -84,7 +88,43 @@ export async function duePlannedReleases(
   const { rows } = await db.query<{ school: string; book: string; id: string; person: string }>(
     `select r.school, r.book, r.id, r.planned_by as person from planned_release r
        join book b on b.school = r.school and b.id = r.book and b.archived_at is null
-     where r.done_at is null and r.called_off_at is null and r.at <= school_now(r.school) order by r.at`,
+     where r.done_at is null and r.called_off_at is null
+       and case when r.at is null then coalesce(r.checked_at < now() - make_interval(secs => $1), true)
+         else r.at <= school_now(r.school) end
+     order by r.at`,
+    [LOOKS],
   );
   return rows;
+}
+
+export async function notePlannedLook(db: Db, of: { school: string; book: string; id: string }): Promise<void> {
+  await db.query('update planned_release set checked_at = now() where school = $1 and book = $2 and id = $3', [
+    ...[of.school, of.book, of.id],
+  ]);
+}
+
+/** Whether somebody who is in the book has begun work for an assessment, or somebody did anything there in so many minutes. */
+export async function isUnsettled(
+  db: Db,
+  p: { school: string; book: string; assessment: string },
+  minutes: number,
+): Promise<boolean> {
+  const { rows } = await db.query<{ is: boolean }>(
+    `select exists (select 1 from submission s join enrolment e on e.school = s.school and e.book = s.book
+           and e.id = s.enrolment and e.left_at is null
+         where s.school = $1 and s.book = $2 and s.assessment = $3 and s.state = 'begun'
+           and (s.typed <> '' or s.link <> '' or exists (select 1 from submission_file f
+             where f.school = s.school and f.book = s.book and f.submission = s.id)))
+       or exists (select 1 from journal where school = $1 and book = $2 and assessment = $3
+         and kind <> 'planned-release' and at > school_now($1) - make_interval(mins => $4))
+       or exists (select 1 from end_note where school = $1 and book = $2 and assessment = $3
+         and changed_at > now() - make_interval(mins => $4))
+       or exists (select 1 from feedback_attachment where school = $1 and book = $2 and assessment = $3
+         and changed_at > now() - make_interval(mins => $4))
+       or exists (select 1 from marked_work w join submission s on s.school = w.school and s.book = w.book
+           and s.id = w.submission
+         where w.school = $1 and w.book = $2 and s.assessment = $3 and w.changed_at > now() - make_interval(mins => $4)) as is`,
+    [p.school, p.book, p.assessment, minutes],
+  );
+  return rows[0]!.is;
 }
