@@ -1,5 +1,4 @@
 import { STUDENT_PASSWORD } from './accounts.mjs';
-import type { Notices } from '@contract/notices';
 import { Client, operation } from './client';
 import type { DemoStudent } from './data/people';
 import type { DemoWork } from './files/work';
@@ -41,15 +40,11 @@ export class DemoStudents {
     await this.lay(await this.client(student), path, work);
   }
 
-  /** Opens what came back of these assessments, and what was told of it. */
+  /** Opens what came back of these assessments. */
   async read(student: DemoStudent, book: string, assessments: readonly string[]): Promise<void> {
     const client = await this.client(student);
     for (const assessment of assessments)
       await client.send('POST', `/my/books/${book}/slips/${assessment}/traces`, { kind: 'opened' });
-    const told = await client.send<Notices>('GET', '/my/notices');
-    const read = new Set(assessments.map((a) => `/my/${book}?slip=${a}`));
-    const seen = told.filter((n) => read.has(n.path)).map((n) => n.id);
-    if (seen.length > 0) await client.send('PUT', '/my/notices/seen', { notices: seen });
   }
 
   async ask(student: DemoStudent, path: string, text: string): Promise<void> {

@@ -113,3 +113,16 @@ export async function ungatheredOf(
 export async function nameMail(db: Db, school: string, ids: readonly string[], mail: string): Promise<void> {
   await db.query('update notice set mail = $3 where school = $1 and id = any($2)', [school, ids, mail]);
 }
+
+/** What a student was told of one page of theirs was read there. */
+export async function markPathSeen(
+  db: Db,
+  of: { school: string; book: string; enrolment: string },
+  path: string,
+): Promise<void> {
+  await db.query(
+    `update notice set seen_at = school_now($1) where school = $1 and book = $2 and enrolment = $3 and path = $4
+       and seen_at is null`,
+    [of.school, of.book, of.enrolment, path],
+  );
+}

@@ -167,6 +167,7 @@ describe('what comes back beside a score', () => {
     const state = await stateOf();
     expect([state.opened, state.told, state.played].map((m) => m === null)).toEqual([false, false, true]);
     expect((await slip()).fresh).toBe(false);
+    expect((await school.ada.must<Notices>('GET', '/my/notices')).map((n) => n.seen)).toEqual([true]);
     // Ben has nothing to open; nobody notes it for another.
     expect((await school.ben.send('POST', `/my/books/fens/slips/${id}/traces`, { kind: 'opened' })).status).toBe(404);
     const played = { kind: 'played', file: 'nothing' };

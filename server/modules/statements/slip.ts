@@ -3,6 +3,7 @@ import type { Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';
 import { assessmentsNamed, enrolmentsOf, findBook } from '../books';
+import { markPathSeen, slipPath } from '../notices';
 import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from './sql/released-parts';
 import { releasedTo } from './sql/releases';
 import { freshSlips, insertSlipTrace, type SlipPlace } from './sql/slip-traces';
@@ -66,4 +67,6 @@ export async function traceSlip(db: Db, p: SlipPlace, trace: SlipTrace): Promise
   if (trace.kind === 'played') await slipFile(db, p, trace.file ?? '');
   const released = await insertSlipTrace(db, p, trace);
   if (!released) throw new Refusal('not-found', NONE);
+  // Whoever has it before them need not be told of it any more.
+  if (trace.kind === 'opened') await markPathSeen(db, p, slipPath(p.book, p.assessment));
 }

@@ -5,6 +5,7 @@ import type { StudentBook } from '@contract/statements';
 import type { Slip, SlipWork } from '@contract/slips';
 import { ordinal } from '@core/working/wording';
 import { messageOf } from '../../../data/api';
+import { News } from '../../../data/news';
 import { Slips, type SlipPlace } from '../../../data/work/slips';
 import { dayAndTime } from '../../../ui/text/dates';
 import { WorkingLines } from '../../../ui/text/working-lines';
@@ -43,6 +44,7 @@ export class SlipView {
   /** Its student has it before them. */
   readonly opened = output();
   private readonly slips = inject(Slips);
+  private readonly news = inject(News);
   protected readonly place = computed((): SlipPlace => ({
     book: this.page().book,
     assessment: this.work().id,
@@ -115,13 +117,15 @@ export class SlipView {
     // What was read is not new any more; without a line it is noted the next time.
     effect(() => {
       const slip = this.read();
-      if (slip?.fresh) untracked(() => void this.open());
+      if (slip?.fresh && this.own()) untracked(() => void this.open());
     });
   }
 
   private async open(): Promise<void> {
     this.opened.emit();
     await this.slips.trace(this.place(), { kind: 'opened' }).catch(() => undefined);
+    // What was told of it counts as read.
+    await this.news.load().catch(() => undefined);
   }
 
   protected at(moment: string): string {
