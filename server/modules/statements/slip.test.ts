@@ -242,6 +242,14 @@ describe('what comes back beside a score', () => {
     expect((await send({ seen: [] })).status).toBe(409);
   });
 
+  it('is not new again where the same is released once more', async () => {
+    await school.ada.must('POST', `/my/books/fens/slips/${id}/traces`, { kind: 'opened' });
+    const before = (await slip()).releasedAt;
+    await release({ parts: ['score'] });
+    expect(await slip()).toMatchObject({ fresh: false, releasedAt: before });
+    expect((await stateOf()).opened).not.toBeNull();
+  });
+
   it('says one thing to everybody, where that is wanted, and keeps it', async () => {
     await release({ parts: ['feedback'], comment: ' Look at the key first. ' }, null);
     expect((await slip()).comment).toBe('Look at the key first.');

@@ -36,6 +36,9 @@ export async function releasedTo(db: Db, school: string, book: string, enrolment
   }));
 }
 
+/** What students see as it is already was released when it was: once more says nothing new. */
+const SAME = 'r.withdrawn_at is null and r.entry = excluded.entry';
+
 export async function writeReleased(
   db: BookTransaction,
   r: {
@@ -48,10 +51,11 @@ export async function writeReleased(
   },
 ): Promise<void> {
   await db.query(
-    `insert into released_entry (school, book, assessment, released_at, released_by, enrolment, entry, entry_version)
+    `insert into released_entry as r (school, book, assessment, released_at, released_by, enrolment, entry, entry_version)
      select $1, $2, $3, $4, $5, * from unnest($6::text[], $7::text[], $8::int[])
      on conflict (school, book, enrolment, assessment) do update set entry = excluded.entry, entry_version = excluded.entry_version,
-       released_at = excluded.released_at, released_by = excluded.released_by, withdrawn_at = null`,
+       released_at = case when ${SAME} then r.released_at else excluded.released_at end,
+       released_by = case when ${SAME} then r.released_by else excluded.released_by end, withdrawn_at = null`,
     [
       r.school,
       r.book,
