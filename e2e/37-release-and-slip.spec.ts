@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { accessibilityFaults } from './axe';
 import { cellOf, expect, test, WETLAND, type Tally } from './tally';
 
 const ROOM = `/book/${WETLAND}/marking/soil-pit`;
@@ -133,6 +134,8 @@ test('notes on the work are read where they stand, on a phone too, and only once
 
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
   await openSlip(phone, tally);
+  await expect(phone.getByRole('heading', { name: 'Feedback' })).toBeVisible();
+  expect(await accessibilityFaults(phone)).toEqual([]);
   await phone.getByRole('button', { name: 'see them where they stand' }).click();
   const work = phone.locator('lt-marked-work');
   await expect(work.locator('[data-drawn]')).toBeVisible();
@@ -140,6 +143,7 @@ test('notes on the work are read where they stand, on a phone too, and only once
   const said = work.getByRole('list', { name: 'Said of it' }).getByRole('button', { name: /Which horizon/ });
   await said.click();
   await expect(said).toHaveAttribute('aria-pressed', 'true');
+  expect(await accessibilityFaults(phone)).toEqual([]);
   await phone.context().close();
 });
 
@@ -152,6 +156,11 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
   await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-2`);
   await expect(page.locator('aside')).toContainText('2 of 21 students picked');
   const dialog = page.getByRole('dialog');
+  await page.keyboard.press('Control+Enter');
+  await expect(dialog).toContainText('2 students will see');
+  expect(await accessibilityFaults(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
   const planFor = async (when: string): Promise<void> => {
     await page.keyboard.press('Control+Enter');
     await expect(dialog).toContainText('2 students will see');

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, resource, untracked } from '@angular/core'; // prettier-ignore
+import { afterNextRender, ChangeDetectionStrategy, Component, computed, effect, inject, Injector, input, linkedSignal, output, resource, untracked } from '@angular/core'; // prettier-ignore
 import { RouterLink } from '@angular/router';
 import { Dialog } from 'primeng/dialog';
 import type { StudentBook } from '@contract/statements';
@@ -45,6 +45,7 @@ export class SlipView {
   readonly opened = output();
   private readonly slips = inject(Slips);
   private readonly news = inject(News);
+  private readonly injector = inject(Injector);
   protected readonly place = computed((): SlipPlace => ({
     book: this.page().book,
     assessment: this.work().id,
@@ -72,6 +73,7 @@ export class SlipView {
   });
   protected readonly problem = computed(() => (this.slip.error() ? messageOf(this.slip.error()) : ''));
   protected readonly points = pointsText;
+  protected readonly unfolded = linkedSignal({ source: () => this.work().id, computation: () => false });
   protected readonly whole = linkedSignal({ source: () => this.work().id, computation: () => false });
   /** Of the working what took something. */
   protected readonly telling = computed(() => (this.work().score?.lines ?? []).filter((l) => l.tone === 'cost'));
@@ -152,7 +154,10 @@ export class SlipView {
     void this.slips.trace(this.place(), { kind: 'played', file }).catch(() => undefined);
   }
 
+  /** On paper there is all of it: the working, earlier attempts. */
   protected print(): void {
-    window.print();
+    this.whole.set(true);
+    this.unfolded.set(true);
+    afterNextRender(() => window.print(), { injector: this.injector });
   }
 }
