@@ -219,5 +219,5 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await page.goto(`${tally.address}/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}`);
   await page.getByRole('link', { name: 'see as they do' }).click();
   await expect(page.getByText('As Con Farrelly sees it')).toBeVisible();
-  await expect(page.locator('p.figure')).toBeVisible();
+  await expect(page.locator('.figure')).toBeVisible();
 });

@@ -159,10 +159,10 @@ test('what rules move is read only where they are released, and the students are
     .getByRole('button', { name: /^Check 1/ })
     .click();
   await page.getByLabel('Everybody').check();
-  await page.getByLabel(/with today’s rules/).check();
   await page.getByRole('button', { name: /^Release to/ }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('region', { name: 'Standings that change' })).toContainText('Tregenza');
+  await expect(dialog.getByLabel(/with today’s rules/)).toBeChecked();
   await expect(dialog.getByLabel(/They are told/)).toHaveValue('the checks were made longer');
   await dialog.getByRole('button', { name: 'Release', exact: true }).click();
   await expect(dialog).toHaveCount(0);

@@ -41,7 +41,7 @@ test('a note is written, formatted, kept as it is made, and stays with its work'
   await expect(note(page).locator('strong').first()).toHaveText('Clear drawing.');
   expect(await accessibilityFaults(page)).toEqual([]);
   // Nothing of it is written by having it open.
-  expect(await tally.rows(`select count(*)::int as notes from end_note where book = $1`, [WETLAND])).toEqual([{ notes: 1 }]); // prettier-ignore
+  expect(await tally.rows(`select count(*)::int as notes from end_note where book = $1 and assessment = 'soil-pit'`, [WETLAND])).toEqual([{ notes: 1 }]); // prettier-ignore
 });
 
 test('what is dictated goes on with the note, where the browser understands it on the device itself', async ({
