@@ -14,8 +14,6 @@ create table planned_release (
   tell text,
   -- By the school's clock; null: when all are done.
   at timestamptz,
-  -- When it was last looked whether all are done, by the machine's clock.
-  checked_at timestamptz,
   planned_by text not null,
   done_at timestamptz,
   called_off_at timestamptz,
@@ -27,5 +25,15 @@ create table planned_release (
 );
 create index planned_release_due on planned_release (at) where done_at is null and called_off_at is null;
 
+-- When it was last looked whether all are done, by the machine's clock: beside the book, as traces are.
+create table planned_release_look (
+  school text not null,
+  book text not null,
+  id text not null,
+  at timestamptz not null default now(),
+  primary key (school, book, id),
+  foreign key (school, book, id) references planned_release (school, book, id)
+);
+
 -- Down Migration
-drop table planned_release;
+drop table planned_release_look; drop table planned_release;

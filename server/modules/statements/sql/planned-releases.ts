@@ -89,7 +89,8 @@ export async function duePlannedReleases(
     `select r.school, r.book, r.id, r.planned_by as person from planned_release r
        join book b on b.school = r.school and b.id = r.book and b.archived_at is null
      where r.done_at is null and r.called_off_at is null
-       and case when r.at is null then coalesce(r.checked_at < now() - make_interval(secs => $1), true)
+       and case when r.at is null then not exists (select 1 from planned_release_look l where l.school = r.school
+           and l.book = r.book and l.id = r.id and l.at > now() - make_interval(secs => $1))
          else r.at <= school_now(r.school) end
      order by r.at`,
     [LOOKS],
@@ -98,9 +99,11 @@ export async function duePlannedReleases(
 }
 
 export async function notePlannedLook(db: Db, of: { school: string; book: string; id: string }): Promise<void> {
-  await db.query('update planned_release set checked_at = now() where school = $1 and book = $2 and id = $3', [
-    ...[of.school, of.book, of.id],
-  ]);
+  await db.query(
+    `insert into planned_release_look (school, book, id) values ($1, $2, $3)
+     on conflict (school, book, id) do update set at = now()`,
+    [of.school, of.book, of.id],
+  );
 }
 
 /** Whether somebody who is in the book has begun work for an assessment, or somebody did anything there in so many minutes. */
