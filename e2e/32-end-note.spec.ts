@@ -255,7 +255,7 @@ test(
     await page.keyboard.press('Enter');
     await expect(row('Balogun')).toContainText('Well argued.');
     await page.context().setOffline(false);
-    const notes = () => tally.rows<{ n: number }>('select count(*)::int as n from end_note where version > 0');
+    const notes = () => tally.rows<{ n: number }>(`select count(*)::int as n from end_note where version > 0 and assessment = 'soil-pit'`); // prettier-ignore
     await expect.poll(async () => (await notes())[0]!.n).toBeGreaterThanOrEqual(2);
     await page.reload();
     await expect(row('Balogun')).toContainText('Well argued.');
