@@ -22,6 +22,7 @@ import { Counted, Form } from '../ui/text/counted';
 import { dayAndTime } from '../ui/text/dates';
 import { inDecimals } from '../ui/text/locale';
 import { beforeRelease, partWords, UNFINISHED_WORDS } from './before-release';
+import { listName } from '../ui/text/list-name';
 
 /** Names that are shown of a group; the rest is counted. */
 const NAMES = 6;
@@ -77,10 +78,12 @@ export class ReleaseDialog {
     const those = new Set(this.enrolments());
     const cells = this.outbox.unkept();
     if (this.enrolments().some((e) => cells.has(cellKey(e, assessment)))) return true;
-    if (this.marks.mine().some((m) => m.book === book)) return true;
+    // What cannot be kept as it is waits for its writer, and says so where it was made.
+    if (this.marks.mine().some((m) => m.book === book && this.marks.refusal(m) === '')) return true;
     return [...this.notes.unkept()].some((key) => {
-      const [b, a, enrolment] = key.split(' ');
-      return b === book && a === assessment && those.has(enrolment!);
+      const [b, a, enrolment, work] = key.split(' ') as [string, string, string, string];
+      const here = b === book && a === assessment && those.has(enrolment);
+      return here && this.notes.refusal({ book: b, assessment: a, enrolment, work }) === '';
     });
   });
   private readonly states = resource({
@@ -128,7 +131,7 @@ export class ReleaseDialog {
 
   protected name(id: string): string {
     const p = this.store.people().get(id);
-    return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
+    return p ? listName(p) : '';
   }
 
   protected shown(s: ReleasePreview['lines'][number]['after']): string {

@@ -10,6 +10,7 @@ import { BookStore } from '../data/book';
 import { Operations } from '../data/operations';
 import { Slips } from '../data/work/slips';
 import { Counted } from '../ui/text/counted';
+import { listName } from '../ui/text/list-name';
 
 /** Names that are said; the rest is counted. */
 const MOST_NAMES = 8;
@@ -57,7 +58,7 @@ export class WithdrawDialog {
   protected readonly names = computed(() => {
     const names = this.looked().map(({ enrolment }) => {
       const p = this.store.people().get(enrolment);
-      return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
+      return p ? listName(p) : '';
     });
     const more = names.length - MOST_NAMES;
     return more > 0 ? `${names.slice(0, MOST_NAMES).join('; ')} and ${more} more` : names.join('; ');

@@ -2,12 +2,14 @@ import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { isMarkedInPart } from '@core/rubric/given-levels';
 import type { Rubric } from '@core/rubric/document';
-import type { ReleasedFeedback, ReleasedRubric, SlipDigests, SlipFile, SlipWork } from '@contract/slips';
+import type { Mark } from '@contract/marks';
+import type { ReleasedFeedback, ReleasedRubric, SlipDigests, SlipFile, SlipLevels, SlipWork } from '@contract/slips';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
+import { groupBy } from '../../kernel/group-by';
 import { personName } from '../accounts';
 import { feedbackOf, type AssessmentFeedback } from '../feedback';
-import { levelsToGive, marksOf, workInHand, worksOf, type Works } from '../marking';
+import { levelsToGive, marksOf, workInHand, worksOf } from '../marking';
 import { marksToGive } from '../work-marks';
 
 /** Rubric and feedback of one student as they would be released now, as canonical text; null: there is nothing of it. */
@@ -15,6 +17,25 @@ export interface PartsToRelease {
   rubric: string | null;
   feedback: string | null;
 }
+
+/** The same, with what staff want to know of it. */
+export interface PartsNow extends PartsToRelease {
+  /** Some criteria of the work in hand are given something, and others nothing. */
+  inPart: boolean;
+  /** Nothing is given by any criterion. */
+  unmarked: boolean;
+  /** When the end note was written last, by whom. */
+  written: { person: string; at: string }[];
+}
+
+/** What stands beside the scores of one assessment now, to be asked for each student with their cell. */
+export interface AssessmentParts {
+  rubric: Rubric | null;
+  of(enrolment: string, cell: CellRow | undefined): PartsNow;
+}
+
+/** Feedback of which nothing is said to anybody alone. */
+export const NO_FEEDBACK = canonical({ works: [], everybody: [] } satisfies ReleasedFeedback);
 
 /** A digest of what would be released; of nothing too. */
 const digestOf = (text: string | null): string =>
@@ -30,107 +51,106 @@ export const digestsOf = (cell: CellRow | undefined, parts: PartsToRelease): Sli
   feedback: digestOf(parts.feedback),
 });
 
-/** The same, with what staff want to know of it. */
-export interface PartsNow extends PartsToRelease {
-  /** Some criteria of the work in hand are given something, and others nothing. */
-  inPart: boolean;
-  /** Nothing is given by any criterion. */
-  unmarked: boolean;
-  /** When the end note was written last, by whom. */
-  written: { person: string; at: string }[];
+type Note = AssessmentFeedback['notes'][number];
+type Attachment = AssessmentFeedback['attachments'][number];
+type GivenMark = Awaited<ReturnType<typeof marksToGive>>[number];
+type LevelRow = NonNullable<Awaited<ReturnType<typeof levelsToGive>>>['rows'][number];
+
+/** What one student has, whatever attempt it is of. */
+interface OwnParts {
+  notes: readonly Note[];
+  marks: readonly GivenMark[];
+  attachments: readonly Attachment[];
+  rows: readonly LevelRow[];
 }
 
-const toSlipFile = (f: AssessmentFeedback['attachments'][number]): SlipFile => {
-  const { id, name, bytes, mediaType, seconds, waveform } = f;
-  return { ...{ id, name, bytes, mediaType, seconds, waveform }, sha256: f.sha256!, purpose: f.purpose as 'given' };
-};
-
-function groups<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
-  const out = new Map<string, T[]>();
-  for (const row of rows) {
-    const list = out.get(key(row));
-    if (list) list.push(row);
-    else out.set(key(row), [row]);
-  }
-  return out;
-}
-
-/** Reads all that stands beside the scores of one assessment; gives what of it each student would be released. */
+/** Reads all that stands beside the scores of one assessment. */
 export async function readParts(
   db: Db,
   p: { school: string; book: string; assessment: string },
-): Promise<{ rubric: Rubric | null; of: (enrolment: string, cell: CellRow | undefined) => PartsNow }> {
+): Promise<AssessmentParts> {
   const feedback = await feedbackOf(db, p);
-  const marks = groups(await marksToGive(db, p), (m) => m.enrolment);
   const levels = await levelsToGive(db, p);
-  const rows = groups(levels?.rows ?? [], (r) => r.enrolment);
-  const notes = groups(feedback.notes, (n) => n.enrolment);
-  const files = groups(feedback.attachments, (f) => f.enrolment ?? '');
-  const everybody = (files.get('') ?? []).map(toSlipFile);
+  const notes = groupBy(feedback.notes, (n) => n.enrolment);
+  const marks = groupBy(await marksToGive(db, p), (m) => m.enrolment);
+  const attachments = groupBy(feedback.attachments, (f) => f.enrolment ?? '');
+  const rows = groupBy(levels?.rows ?? [], (r) => r.enrolment);
+  const everybody = (attachments.get('') ?? []).map(toSlipFile);
   const works = await worksOf(db, p);
+  const rubric = levels?.rubric ?? null;
   return {
-    rubric: levels?.rubric ?? null,
+    rubric,
     of(enrolment, cell) {
       const attempts = cell?.content.attempts ?? [];
-      const own = works(enrolment);
-      const at = attemptOf(own, attempts.length);
-      const given = (work: string): SlipWork => {
-        const [note, onIt, beside] = [
-          notes.get(enrolment)?.find((n) => n.work === work),
-          (marks.get(enrolment) ?? []).filter((m) => m.submission === work),
-          (files.get(enrolment) ?? []).filter((f) => f.work === work),
-        ];
-        const by = [...(note ? [note.by] : []), ...onIt.map((m) => m.by), ...beside.map((f) => personName(f))];
-        return {
-          ...{ work, attempt: at(work)!, receivedAt: attempts[at(work)! - 1]?.receivedAt ?? null },
-          by: [...new Set(by)],
-          note: note?.text ?? null,
-          marks: onIt.map(({ id, leaf, mark, by: who }) => ({
-            id,
-            leaf,
-            mark: { ...mark } as SlipWork['marks'][number]['mark'],
-            by: who,
-          })),
-          files: beside.map(toSlipFile),
-        };
+      const own: OwnParts = {
+        ...{ notes: notes.get(enrolment) ?? [], marks: marks.get(enrolment) ?? [] },
+        ...{ attachments: attachments.get(enrolment) ?? [], rows: rows.get(enrolment) ?? [] },
       };
-      const named = [
-        ...(notes.get(enrolment) ?? []).map((n) => n.work),
-        ...(marks.get(enrolment) ?? []).map((m) => m.submission),
-        ...(files.get(enrolment) ?? []).map((f) => f.work!),
-      ];
-      const said = latestFirst([...new Set(named)].filter((w) => at(w) !== null).map(given));
-      const body: ReleasedFeedback = { works: said, everybody };
-      const mine = groups(rows.get(enrolment) ?? [], (r) => r.work);
-      const inHand = marksOf(mine.get(workInHand(own, attempts.length)) ?? []);
-      const byWork = latestFirst(
-        [...mine].flatMap(([work, list]) => {
-          const attempt = at(work);
-          if (attempt === null) return [];
-          const [by, given] = [
-            [...new Set(list.map((r) => r.by))],
-            list.map(({ criterion, mark }) => ({ criterion, mark })),
-          ];
-          return [{ work, attempt, by, marks: given }];
-        }),
-      );
-      const rubric: ReleasedRubric | null =
-        levels && byWork.length > 0 ? { rubric: levels.rubric, works: byWork } : null;
+      const attemptOf = (work: string): number | null => works(enrolment).attemptOf(work, attempts.length);
+      const receivedAt = (attempt: number): string | null => attempts[attempt - 1]?.receivedAt ?? null;
+      const said = worksSaidOf(own, attemptOf, receivedAt);
+      const given = levelsGiven(own.rows, attemptOf);
+      const inHand = workInHand(works(enrolment), attempts.length);
+      const marksInHand = marksOf(own.rows.filter((r) => r.work === inHand));
       return {
-        rubric: rubric && canonical(rubric),
-        feedback: said.length > 0 || everybody.length > 0 ? canonical(body) : null,
-        inPart: levels !== null && isMarkedInPart(levels.rubric, inHand),
-        unmarked: Object.keys(inHand).length === 0,
-        written: (notes.get(enrolment) ?? []).map((n) => ({ person: n.person, at: n.changedAt })),
+        rubric: rubric && given.length > 0 ? canonical({ rubric, works: given } satisfies ReleasedRubric) : null,
+        feedback:
+          said.length > 0 || everybody.length > 0
+            ? canonical({ works: said, everybody } satisfies ReleasedFeedback)
+            : null,
+        inPart: rubric !== null && isMarkedInPart(rubric, marksInHand),
+        unmarked: Object.keys(marksInHand).length === 0,
+        written: own.notes.map((n) => ({ person: n.person, at: n.changedAt })),
       };
     },
   };
 }
 
-/** Which attempt a piece of work is; null: none any more. */
-const attemptOf =
-  (works: Works, attempts: number) =>
-  (work: string): number | null =>
-    works.attemptOf(work, attempts);
+/** What was said of each piece of work that is an attempt still, the latest first. */
+function worksSaidOf(
+  own: OwnParts,
+  attemptOf: (work: string) => number | null,
+  receivedAt: (attempt: number) => string | null,
+): SlipWork[] {
+  const named = [
+    ...own.notes.map((n) => n.work),
+    ...own.marks.map((m) => m.submission),
+    ...own.attachments.map((f) => f.work!),
+  ];
+  return latestFirst(
+    [...new Set(named)].flatMap((work): SlipWork[] => {
+      const attempt = attemptOf(work);
+      if (attempt === null) return [];
+      const note = own.notes.find((n) => n.work === work);
+      const marks = own.marks.filter((m) => m.submission === work);
+      const files = own.attachments.filter((f) => f.work === work);
+      const by = [...(note ? [note.by] : []), ...marks.map((m) => m.by), ...files.map((f) => personName(f))];
+      return [
+        {
+          ...{ work, attempt, receivedAt: receivedAt(attempt), by: [...new Set(by)], note: note?.text ?? null },
+          marks: marks.map((m) => ({ id: m.id, leaf: m.leaf, mark: m.mark as Mark, by: m.by })),
+          files: files.map(toSlipFile),
+        },
+      ];
+    }),
+  );
+}
+
+/** What each piece of work that is an attempt still was given, the latest first. */
+function levelsGiven(rows: readonly LevelRow[], attemptOf: (work: string) => number | null): SlipLevels[] {
+  return latestFirst(
+    [...groupBy(rows, (r) => r.work)].flatMap(([work, list]): SlipLevels[] => {
+      const attempt = attemptOf(work);
+      if (attempt === null) return [];
+      const marks = list.map(({ criterion, mark }) => ({ criterion, mark }));
+      return [{ work, attempt, by: [...new Set(list.map((r) => r.by))], marks }];
+    }),
+  );
+}
+
+const toSlipFile = (f: Attachment): SlipFile => {
+  const { id, name, bytes, mediaType, seconds, waveform } = f;
+  return { ...{ id, name, bytes, mediaType, seconds, waveform }, sha256: f.sha256!, purpose: f.purpose as 'given' };
+};
 
 const latestFirst = <T extends { attempt: number }>(works: T[]): T[] => works.toSorted((a, b) => b.attempt - a.attempt);

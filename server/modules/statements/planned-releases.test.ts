@@ -81,6 +81,8 @@ describe('a planned release', () => {
     expect(await sweep()).toBe(1);
     expect((await scoreOf('reed'))?.earned).toBe('2');
     expect(await scoreOf('reed', school.ben)).not.toBeNull();
+    // He has nothing there: nothing came back to be told of.
+    expect(await school.ben.must('GET', '/my/notices')).toEqual([]);
   });
 
   it('says why it could not be done, and is not tried for ever', async () => {

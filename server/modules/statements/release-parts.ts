@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
-import type { ReleasedFeedback, ReleasePart } from '@contract/slips';
+import type { ReleasePart } from '@contract/slips';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { LineContent, Who } from '../../kernel/journal/sql/lines';
-import { readParts } from './parts-to-release';
+import { NO_FEEDBACK, type AssessmentParts } from './parts-to-release';
 import {
   releasedPartsOf,
   withdrawReleasedParts,
@@ -12,8 +12,6 @@ import {
   type FeedbackPart,
   type ReleasedPart,
 } from './sql/released-parts';
-
-const EMPTY: ReleasedFeedback = { works: [], everybody: [] };
 
 /** Those of the parts that stand beside the score. */
 export const feedbackPartsOf = (parts: readonly ReleasePart[]): FeedbackPart[] =>
@@ -49,18 +47,18 @@ export interface PartsDone {
 
 /**
  * Releases rubric or feedback as they are now; what there is nothing of any more is hidden. `comment`: said to everybody;
- * undefined: what was said before stays.
+ * undefined: what was said before stays. `now`: what there is.
  */
 export async function releaseParts(
   db: BookTransaction,
   who: Who,
   of: { assessment: string; at: string; enrolments: readonly string[]; cells: ReadonlyMap<string, CellRow> },
   parts: readonly FeedbackPart[],
+  now: AssessmentParts,
   comment: string | undefined,
 ): Promise<PartsDone> {
   const p = { school: who.school, book: who.book, assessment: of.assessment };
   const before = byStudent(await releasedPartsOf(db, p, of.enrolments));
-  const now = await readParts(db, p);
   const done: PartsDone = { lines: [], changed: new Map() };
   const puts: { enrolment: string; part: FeedbackPart; body: string; comment: string }[] = [];
   const gone = new Map<FeedbackPart, string[]>();
@@ -70,7 +68,7 @@ export async function releaseParts(
     const has = new Map<FeedbackPart, { body: string; comment: string }>(had);
     for (const part of parts) {
       const said = part === 'feedback' ? (comment ?? had?.get(part)?.comment ?? '') : '';
-      const body = fresh[part] ?? (said === '' ? null : canonical(EMPTY));
+      const body = fresh[part] ?? (said === '' ? null : NO_FEEDBACK);
       const was = had?.get(part);
       if (was?.body === body && was?.comment === said) continue;
       if (body === null) {

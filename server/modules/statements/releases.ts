@@ -25,7 +25,7 @@ import type { BookTransaction } from '../../kernel/book-transaction';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { LineContent, Who } from '../../kernel/journal/sql/lines';
 import { feedbackPartsOf, releaseParts, withdrawParts, type PartsDone } from './release-parts';
-import { digestsOf, readParts } from './parts-to-release';
+import { digestsOf, readParts, type AssessmentParts } from './parts-to-release';
 import { RELEASE_PARTS, type ReleasePart, type SeenSlip } from '@contract/slips';
 import { tellSlips } from './sql/slip-traces';
 import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
@@ -45,13 +45,15 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
   const parts = write.parts ?? RELEASE_PARTS;
   const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
   const at = book.document.asOf;
-  if (write.seen) await requireSeen(db, who, { assessment, enrolments, cells }, parts, write.seen);
+  const now = await readParts(db, { school: who.school, book: who.book, assessment: assessment.id });
+  if (write.seen) requireSeen(now, { enrolments, cells }, parts, write.seen);
   const scores = parts.includes('score') ? await releaseScores(db, who, { book, assessment, enrolments, cells }, write.moveRules) : NONE; // prettier-ignore
   const beside = await releaseParts(
     db,
     who,
     { assessment: assessment.id, at, enrolments, cells },
     feedbackPartsOf(parts),
+    now,
     write.comment?.trim(),
   );
   const lines = [...scores.lines, ...beside.lines];
@@ -67,15 +69,13 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
 }
 
 /** Refuses where something that would be released is another than what was looked at. */
-async function requireSeen(
-  db: Db,
-  who: Who,
-  of: { assessment: AssessmentRow; enrolments: readonly string[]; cells: ReadonlyMap<string, CellRow> },
+function requireSeen(
+  now: AssessmentParts,
+  of: { enrolments: readonly string[]; cells: ReadonlyMap<string, CellRow> },
   parts: readonly ReleasePart[],
   seen: readonly SeenSlip[],
-): Promise<void> {
+): void {
   const looked = new Map(seen.map((s) => [s.enrolment, s]));
-  const now = await readParts(db, { school: who.school, book: who.book, assessment: of.assessment.id });
   const others = of.enrolments.filter((enrolment) => {
     const cell = of.cells.get(enrolment);
     const digests = digestsOf(cell, now.of(enrolment, cell));
@@ -126,7 +126,9 @@ async function releaseScores(
     was: before.get(cellKeyOf({ assessment: assessment.id, enrolment })) ?? null,
     becomes: canonical(cells.get(enrolment)?.content ?? {}),
   }));
-  const changed = new Set(lines.flatMap((l) => (l.was === l.becomes ? [] : [l.enrolment!])));
+  // Of nothing, released for the first time, there is nothing to read.
+  const says = (l: LineContent): boolean => l.was !== l.becomes && !(l.was === null && l.becomes === '{}');
+  const changed = new Set(lines.flatMap((l) => (says(l) ? [l.enrolment!] : [])));
   return { lines, changed, statements };
 }
 

@@ -2,10 +2,10 @@ import { UNFINISHED, type PartState, type SlipState, type SlipStates, type Unfin
 import { readCells, type CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
-import { staffNotesOf } from '../annotations';
+import { staffNotesOf, WHOLE_STUDENT } from '../annotations';
 import { assessmentsNamed, studentsOf } from '../books';
 import { slipPath } from '../notices';
-import { digestsOf, readParts, type PartsNow } from './parts-to-release';
+import { digestsOf, NO_FEEDBACK, readParts, type PartsNow } from './parts-to-release';
 import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from './sql/released-parts';
 import { deliveriesOf } from './sql/slip-traces';
 
@@ -24,7 +24,7 @@ function scoreState(cell: CellRow | undefined): PartState {
 function partState(now: string | null, out: ReleasedPart | undefined): PartState {
   if (!out) return now === null ? 'none' : 'draft';
   // What was said to everybody alone says nothing of the work.
-  const same = now === out.body || (now === null && out.comment !== '' && out.body === '{"everybody":[],"works":[]}');
+  const same = now === out.body || (now === null && out.comment !== '' && out.body === NO_FEEDBACK);
   return same ? 'released' : 'changed';
 }
 
@@ -47,7 +47,7 @@ export async function slipStates(
   const deliveries = new Map((await deliveriesOf(db, p, slipPath(p.book, p.assessment))).map((d) => [d.enrolment, d]));
   const seconds = new Set(
     (await staffNotesOf(db, p.school, p.book)).flatMap((n) =>
-      n.secondLookBy !== null && (n.place === p.assessment || n.place === '*') ? [n.enrolment] : [],
+      n.secondLookBy !== null && (n.place === p.assessment || n.place === WHOLE_STUDENT) ? [n.enrolment] : [],
     ),
   );
   const fresh = students.map((enrolment) => now.of(enrolment, byStudent.get(enrolment)));

@@ -1,6 +1,7 @@
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { cellKeyOf } from '../../kernel/cells/cell';
 import { createHash } from 'node:crypto';
+import { groupBy } from '../../kernel/group-by';
 import { Breathing } from '../../kernel/breathing';
 import { canonical } from '@core/book/canonical';
 import type { Skeleton } from '@core/book/assemble';
@@ -59,8 +60,8 @@ export async function workOutStatements(
   const kept = await skeletonsOf(db, who.school, who.book, enrolments);
   const isFresh = new Set(fresh.map((r) => cellKeyOf(r)));
   const before = (await releasedTo(db, who.school, who.book, enrolments)).filter((r) => !isFresh.has(cellKeyOf(r)));
-  const released = group([...before, ...fresh], (r) => r.enrolment);
-  const live = group(book.cells, (c) => c.enrolment);
+  const released = groupBy([...before, ...fresh], (r) => r.enrolment);
+  const live = groupBy(book.cells, (c) => c.enrolment);
   const visible = new Set(book.assessments.filter((a) => a.shown).map((a) => a.id));
   const takesWork = new Set(book.assessments.filter((a) => a.takesWork).map((a) => a.id));
   const titles = titlesOf(book.assessments);
@@ -227,13 +228,3 @@ export const titleOf = (g: Group): string => {
   const info = g.info as { title?: unknown } | undefined;
   return typeof info?.title === 'string' ? info.title : g.id;
 };
-
-function group<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
-  const out = new Map<string, T[]>();
-  for (const row of rows) {
-    const list = out.get(key(row));
-    if (list) list.push(row);
-    else out.set(key(row), [row]);
-  }
-  return out;
-}

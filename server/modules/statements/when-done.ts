@@ -2,7 +2,7 @@ import { compileBook } from '@core/calculation/compile';
 import { effectiveDates } from '@core/calculation/dates';
 import type { Db } from '../../kernel/database';
 import { assemble } from '../books';
-import { staffNotesOf } from '../annotations';
+import { staffNotesOf, WHOLE_STUDENT } from '../annotations';
 import { readParts } from './parts-to-release';
 import { isUnsettled } from './sql/planned-releases';
 
@@ -23,7 +23,7 @@ export async function isAllDone(db: Db, p: { school: string; book: string; asses
   if (!assessment || book.students.length === 0 || book.faulty.some((f) => f.assessment === p.assessment)) return false;
   const here = new Set(book.students.map((s) => s.id));
   const looks = (await staffNotesOf(db, p.school, p.book)).some(
-    (n) => n.secondLookBy !== null && n.place === p.assessment && here.has(n.enrolment),
+    (n) => n.secondLookBy !== null && (n.place === p.assessment || n.place === WHOLE_STUDENT) && here.has(n.enrolment),
   );
   if (looks) return false;
   const compiled = compileBook(book.document);

@@ -36,6 +36,7 @@ import { WorkSettings } from './work-settings';
 import { InstructionsBox } from './instructions-box';
 import { OtherPlaces } from './other-places';
 import { SchoolChoices } from './school-choices';
+import { listName } from '../../ui/text/list-name';
 
 /** Everything of one assessment, read and changed in sentences. What a change would do is worked out before it is kept. */
 @Component({
@@ -113,7 +114,7 @@ export class AssessmentPage {
   /** Points change and there are scores: it is asked what becomes of them. */
   protected readonly asks = computed(() => 'points' in this.changes() && (this.was()?.scored ?? 0) > 0);
   protected readonly names = computed(() =>
-    Object.fromEntries([...this.store.people()].map(([id, p]) => [id, p.given ? `${p.family}, ${p.given}` : p.family])),
+    Object.fromEntries([...this.store.people()].map(([id, p]) => [id, listName(p)])),
   );
   protected readonly edges = computed(() => {
     const rules = this.store.rules();

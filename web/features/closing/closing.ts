@@ -7,6 +7,7 @@ import { ApiProblem, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime } from '../../ui/text/dates';
+import { listName } from '../../ui/text/list-name';
 
 /** The final grades as they stand, how they spread, and the file for them. */
 @Component({
@@ -29,7 +30,7 @@ export class ClosingPage {
       return {
         id,
         number: p?.number ?? '',
-        name: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '',
+        name: p ? listName(p) : '',
         section: p?.section ? (this.store.sections().get(p.section) ?? '') : '',
         standing,
         open: standing !== undefined && standing.low !== standing.high,

@@ -28,6 +28,7 @@ import { fits } from '../../ui/text/find-words';
 import { ExceptionForm } from './exception-form';
 import { exceptionWords, KIND_WORDS } from './exception-words';
 import type { ExceptionLine, ExceptionList } from '@contract/scores';
+import { listName } from '../../ui/text/list-name';
 
 interface Row {
   key: string;
@@ -91,7 +92,7 @@ export class ExceptionsPage {
         return {
           key: `${line.enrolment} ${line.assessment ?? ''} ${line.kind}`,
           line,
-          who: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : line.enrolment,
+          who: p ? listName(p) : line.enrolment,
           what: exceptionWords(line, page.timeZone),
           where:
             line.assessment === null ? 'the whole book' : (this.store.titles()[line.assessment] ?? line.assessment),

@@ -20,6 +20,7 @@ import { ImportsList } from './imports-list';
 import { IntakeTable } from './intake-table';
 import { fileName, save } from '../../ui/chart/picture-file';
 import { shortContent } from '../../ui/text/short-content';
+import { listName } from '../../ui/text/list-name';
 
 /** More than a preview shows. */
 const ALL_ROWS = 1_000_000;
@@ -159,7 +160,7 @@ export class IntakePage {
 
   protected who(row: RowFate): string {
     const p = row.match ? this.store.people().get(row.match.id) : undefined;
-    return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : row.who || '–';
+    return p ? listName(p) : row.who || '–';
   }
 
   protected section(row: RowFate): string {

@@ -24,6 +24,7 @@ import { day, inZone, longDay, schoolNow } from '../../ui/text/dates';
 import { lineWords, setWords, type Names } from '../../ui/text/journal-words';
 import { Between } from './between';
 import { PutBack } from './put-back';
+import { listName } from '../../ui/text/list-name';
 
 /** What is asked of the journal, as it stands in the address. */
 interface Asked {
@@ -98,7 +99,7 @@ export class JournalPage {
       zone: this.zone(),
       student: (id) => {
         const p = this.store.people().get(id);
-        return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : 'a student who left';
+        return p ? listName(p) : 'a student who left';
       },
       assessment: (id) => this.store.assessments().get(id)?.title ?? id,
       note: (id) => notes[id],

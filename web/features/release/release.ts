@@ -28,6 +28,7 @@ import { slipWords, visibleWords, type SlipWords } from './slip-words';
 import { PlannedList } from '../../release/planned-list';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
+import { listName } from '../../ui/text/list-name';
 
 /** Milliseconds that news are gathered. */
 const GATHERED = 400;
@@ -98,7 +99,7 @@ export class ReleasePage {
       const out = outOf(cells.flags[at]!);
       return {
         id,
-        name: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '',
+        name: p ? listName(p) : '',
         section: p?.section ? (this.store.sections().get(p.section) ?? '') : '',
         tick: tickOf(STATES[cells.state[at]!]!, out),
         out,
@@ -221,7 +222,7 @@ export class ReleasePage {
     this.picked.set(new Set(those.map((p) => p.id)));
   }
 
-  /** Those of a section, of whomever is picked: or all of it, where none of them is. */
+  /** Picks those of a section, and nobody else. */
   protected pickSection(title: string): void {
     this.picked.set(new Set(this.people().flatMap((p) => (p.section === title ? [p.id] : []))));
   }

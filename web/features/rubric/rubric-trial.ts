@@ -3,6 +3,7 @@ import { counted } from '@core/words/count';
 import type { RubricMove } from '@contract/marking';
 import { BookStore } from '../../data/book';
 import { inDecimals } from '../../ui/text/locale';
+import { listName } from '../../ui/text/list-name';
 
 /** Rows that are drawn; the rest is counted. */
 const DRAWN = 200;
@@ -73,7 +74,7 @@ export class RubricTrialList {
         const p = this.store.people().get(m.enrolment);
         return {
           key: `${m.enrolment} ${m.work}`,
-          name: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '',
+          name: p ? listName(p) : '',
           from: m.from === null ? '–' : inDecimals(String(m.from)),
           to: m.to === null ? '–' : inDecimals(String(m.to)),
           says: [

@@ -39,6 +39,7 @@ import { Suppose } from './trials/suppose';
 import { TrialRun } from './trials/trial-run';
 import { sentenceKey } from './words/warnings';
 import type { RulesState } from '@contract/rules';
+import { listName } from '../../ui/text/list-name';
 
 /** The rules as sentences. A change is a trial until it is made, with a reason. */
 @Component({
@@ -113,7 +114,7 @@ export class RulesPage {
   protected readonly theirs = signal(false);
   protected readonly bands = computed(() => (this.edit.draft() ? bandsOf(this.edit.draft()!) : []));
   protected readonly names = computed(() =>
-    Object.fromEntries([...this.store.people()].map(([id, p]) => [id, p.given ? `${p.family}, ${p.given}` : p.family])),
+    Object.fromEntries([...this.store.people()].map(([id, p]) => [id, listName(p)])),
   );
   /** Movers who read a standing now. */
   protected readonly readers = computed(() => {

@@ -28,6 +28,7 @@ import { WorkingLines } from '../../ui/text/working-lines';
 import type { StandingAt } from '../../worker/protocol';
 import { exceptionsOf } from './exceptions';
 import { NOTE_LENGTH } from '@contract/wire/constants';
+import { listName } from '../../ui/text/list-name';
 
 interface Work {
   id: string;
@@ -187,7 +188,7 @@ export class StudentRecordPage {
 
   private nameOf(id: string): string {
     const p = this.store.people().get(id);
-    return p ? (p.given ? `${p.family}, ${p.given}` : p.family) : '';
+    return p ? listName(p) : '';
   }
 
   private workOf(id: string): Work | null {

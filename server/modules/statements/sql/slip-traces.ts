@@ -76,7 +76,7 @@ export async function deliveriesOf(
     `select r.enrolment, r.at as "releasedAt", n.at as told, n.sent_at as mailed, t.opened, t.played, t.fetched
      from (${RELEASED} where assessment = $3 group by enrolment, assessment) r
        left join lateral (select n.at, m.sent_at from notice n left join mail m on m.school = n.school and m.id = n.mail
-         where n.school = $1 and n.book = $2 and n.enrolment = r.enrolment and n.path = $4 and n.kind = 'told'
+         where n.school = $1 and n.book = $2 and n.enrolment = r.enrolment and n.path = $4 and n.kind = 'told' and n.at >= r.at
          order by n.at desc limit 1) n on true
        left join lateral (select min(t.at) filter (where t.kind = 'opened') as opened,
            min(t.at) filter (where t.kind = 'played') as played, min(t.at) filter (where t.kind = 'fetched') as fetched

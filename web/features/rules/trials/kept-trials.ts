@@ -7,6 +7,7 @@ import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { RuleEdit } from '../rule-edit';
 import { KeptTrialsStore } from './kept-trials-store';
+import { listName } from '../../../ui/text/list-name';
 
 interface Column {
   kept: KeptTrial;
@@ -52,7 +53,7 @@ export class KeptTrials {
       return [
         {
           id,
-          name: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : id,
+          name: p ? listName(p) : id,
           now: inDecimals(now?.percent ?? 'none'),
           letter: now?.letter ?? '',
           cells,

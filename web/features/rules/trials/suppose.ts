@@ -10,6 +10,7 @@ import { BookStore } from '../../../data/book';
 import { amountIn } from '../../../ui/text/amount';
 import { putItems, type Draft } from '../draft';
 import { RuleEdit } from '../rule-edit';
+import { listName } from '../../../ui/text/list-name';
 
 type Kind = CellSupposition['kind'] | 'left-out';
 const KINDS: { value: Kind; text: string }[] = [
@@ -142,7 +143,7 @@ export class Suppose {
     ...(this.store.page()?.sections ?? []).map((s) => ({ value: `section ${s.id}`, text: `those in ${s.title}` })),
     ...this.store.students().map((id) => {
       const p = this.store.people().get(id);
-      return { value: `student ${id}`, text: p ? (p.given ? `${p.family}, ${p.given}` : p.family) : id };
+      return { value: `student ${id}`, text: p ? listName(p) : id };
     }),
   ]);
 
