@@ -16,10 +16,10 @@ import { BookStore } from '../data/book';
 import { StatusBar } from '../ui/layout/status-bar';
 import { BookAnnotations } from '../data/annotations';
 import { Live } from '../data/live';
-import { Outbox } from '../data/outbox';
+import { Outbox } from '../data/outbox/outbox';
 import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';
-import { UnreadableEntries } from '../data/unreadable-entries';
+import { UnreadableEntries } from '../data/outbox/unreadable-entries';
 import { sessionFeature } from '../data/session';
 import { Breadcrumbs } from '../ui/layout/breadcrumbs';
 

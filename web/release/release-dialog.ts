@@ -12,7 +12,7 @@ import { counted } from '@core/words/count';
 import { Api, ApiProblem, messageOf } from '../data/api';
 import { BookStore } from '../data/book';
 import { Operations } from '../data/operations';
-import { Outbox } from '../data/outbox';
+import { Outbox } from '../data/outbox/outbox';
 import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';
 import { Slips } from '../data/work/slips';

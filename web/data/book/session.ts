@@ -24,7 +24,7 @@ import { titlesWithPoints, withPoints } from '../../ui/text/locale';
 import type { OpenedSheet, RowUpdate } from '../../worker/protocol';
 import { openSheet } from '../../worker/sheet-client';
 import { messageOf } from '../api';
-import type { PendingWrite } from '../pending-writes';
+import type { PendingWrite } from '../outbox/pending-writes';
 import type { Standings } from './sheet';
 import { BOOK, EMPTY, type BookState } from './state';
 

@@ -6,7 +6,7 @@ import type { CellColumns, SheetWorker, Standing } from '../../worker/protocol';
 import { SHEET_WORKER } from '../../worker/sheet-client';
 import { Api } from '../api';
 import { Operations } from '../operations';
-import { Outbox } from '../outbox';
+import { Outbox } from '../outbox/outbox';
 
 export interface BookState {
   id: string;

@@ -5,7 +5,7 @@ import type { ChangesWrite, EntryState } from '@contract/scores';
 import type { RowUpdate } from '../../worker/protocol';
 import { unlessClosed } from '../../worker/sheet-session';
 import { newOperation } from '../api';
-import type { PendingLevels } from '../pending-writes';
+import type { PendingLevels } from '../outbox/pending-writes';
 import { isNewer } from '../columns';
 import { BOOK } from './state';
 

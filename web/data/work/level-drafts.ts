@@ -6,7 +6,7 @@ import type { CriterionMarkState, LevelDraft, Marking } from '@contract/marking'
 import { Api, messageOf } from '../api';
 import { BookStore } from '../book';
 import { LiveStream } from '../live-stream';
-import { Outbox } from '../outbox';
+import { Outbox } from '../outbox/outbox';
 
 /** More students than this at once are asked for with everybody else. */
 const MANY = 6;

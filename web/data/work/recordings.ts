@@ -7,7 +7,7 @@ import {
   type RecordingEnd,
 } from '@contract/feedback';
 import { Api, ApiProblem } from '../api';
-import { retryDelay } from '../retry-delay';
+import { retryDelay } from '../outbox/retry-delay';
 import { signedInAgain } from '../signed-in-again';
 import type { NotePlace } from './note-outbox';
 import { waits } from './sender';

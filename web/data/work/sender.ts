@@ -1,5 +1,5 @@
 import { ApiProblem, type Api } from '../api';
-import { retryDelay } from '../retry-delay';
+import { retryDelay } from '../outbox/retry-delay';
 import { signedInAgain } from '../signed-in-again';
 
 /** Milliseconds between two looks whether one has signed in again. */

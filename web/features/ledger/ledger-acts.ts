@@ -7,7 +7,7 @@ import { messageOf } from '../../data/api';
 import { BookAnnotations } from '../../data/annotations';
 import type { CellWrite } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { UnreadableEntries } from '../../data/unreadable-entries';
+import { UnreadableEntries } from '../../data/outbox/unreadable-entries';
 import { STATES } from '../../worker/protocol';
 import { LedgerView } from './view/ledger-view';
 import { CellTexts } from './clipboard/cell-texts';

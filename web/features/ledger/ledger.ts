@@ -20,7 +20,7 @@ import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { CommandPalette } from '../../ui/layout/command-palette';
 import { Live } from '../../data/live';
-import { UnreadableEntries } from '../../data/unreadable-entries';
+import { UnreadableEntries } from '../../data/outbox/unreadable-entries';
 import { TickRail } from '../../ui/chart/tick-rail';
 import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';
 import { targetOf } from './editor/cell-target';

@@ -6,7 +6,7 @@ import { topOf } from '@core/rubric/check-rubric';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import { BookAnnotations } from '../../../data/annotations';
 import { outOf } from '../../../data/columns';
-import { UnreadableEntries } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { cellView, type CellView } from '../../../ui/text/cell-view';
 import { day } from '../../../ui/text/dates';
 import { STATES, type Standing } from '../../../worker/protocol';

@@ -17,7 +17,7 @@ import type { Line } from '@core/working/sentences';
 import { messageOf } from '../../../data/api';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
-import { UnreadableEntries } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { AskText, type Question } from '../../../ui/form/ask-text';
 import { dayAndTime } from '../../../ui/text/dates';
 import { shortContent } from '../../../ui/text/short-content';

@@ -5,7 +5,7 @@ import type { Marking } from '@contract/marking';
 import { Api } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { LiveStream } from '../../../data/live-stream';
-import { Outbox } from '../../../data/outbox';
+import { Outbox } from '../../../data/outbox/outbox';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { CriteriaColumns } from './criteria-columns';
 

@@ -8,7 +8,7 @@ import type { Marking } from '@contract/marking';
 import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { LiveStream } from '../../../data/live-stream';
-import { Outbox } from '../../../data/outbox';
+import { Outbox } from '../../../data/outbox/outbox';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { points, type CellView } from '../../../ui/text/cell-view';
 

@@ -4,7 +4,7 @@ import { scoreChange } from '@core/rubric/score-change';
 import { BookStore } from '../../../data/book';
 import { withMarks, type LevelDrafts } from '../../../data/work/level-drafts';
 import { ApiProblem } from '../../../data/api';
-import type { PendingLevels } from '../../../data/pending-writes';
+import type { PendingLevels } from '../../../data/outbox/pending-writes';
 
 /** One piece of work. */
 export interface WorkPlace {

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { BookStore } from '../../../data/book';
-import { UnreadableEntries } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { STATES } from '../../../worker/protocol';
 import { ScoreEntry, typedScore } from './score-entry';
 

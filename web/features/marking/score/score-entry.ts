@@ -4,7 +4,7 @@ import type { CellChange, EntryContent } from '@core/book/change';
 import { makesException } from '@core/book/exceptions';
 import { readTyped, splitReason } from '@core/import/typed';
 import { BookStore } from '../../../data/book';
-import { UnreadableEntries } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { inDecimals } from '../../../ui/text/locale';
 import { STATES } from '../../../worker/protocol';
 

@@ -18,7 +18,7 @@ import { RouterLink } from '@angular/router';
 import { InputText } from 'primeng/inputtext';
 import { cellKey } from '@contract/wire/cell-key';
 import { BookStore } from '../../../data/book';
-import { UnreadableEntries } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { points } from '../../../ui/text/cell-view';
 import { shortContent } from '../../../ui/text/short-content';

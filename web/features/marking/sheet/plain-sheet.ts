@@ -18,7 +18,7 @@ import type { NotePlace } from '../../../data/work/note-outbox';
 import { ArrivalList } from '../../../data/work/arrival-list';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { BookStore } from '../../../data/book';
-import { UnreadableEntries } from '../../../data/unreadable-entries';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { shortContent } from '../../../ui/text/short-content';

@@ -3,7 +3,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import type { LevelDraft, LevelsMade } from '@contract/marking';
 import type { ChangesMade, EntryState } from '@contract/scores';
-import { Api, ApiProblem, newOperation } from './api';
+import { Api, ApiProblem, newOperation } from '../api';
 import {
   isSet,
   keyOf,
@@ -19,7 +19,7 @@ import {
 } from './pending-writes';
 import { ownerOf, type Owner } from './pending-owner';
 import { retryDelay } from './retry-delay';
-import { signedInAgain } from './signed-in-again';
+import { signedInAgain } from '../signed-in-again';
 
 export type Trouble =
   /** `draft`, `message`: of levels, what they are given now, and what is to be chosen. */

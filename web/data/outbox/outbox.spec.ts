@@ -3,10 +3,10 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { openDB } from 'idb';
 import type { EntryState } from '@contract/scores';
-import { Api, ApiProblem } from './api';
+import { Api, ApiProblem } from '../api';
 import { Outbox } from './outbox';
 import type { PendingWrite } from './pending-writes';
-import { soon } from '../testing/soon';
+import { soon } from '../../testing/soon';
 
 interface Cell {
   assessment: string;

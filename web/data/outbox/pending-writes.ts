@@ -3,7 +3,7 @@ import type { CellChange } from '@core/book/change';
 import { splitReason } from '@core/import/typed';
 import type { LevelsMade, LevelsWrite } from '@contract/marking';
 import type { ChangesMade, ChangesWrite, EntryState, EntryWrite } from '@contract/scores';
-import { newOperation } from './api';
+import { newOperation } from '../api';
 
 /** One cell's change. */
 export interface PendingCell {

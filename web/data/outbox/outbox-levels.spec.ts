@@ -1,9 +1,9 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { LevelDraft, LevelsWrite } from '@contract/marking';
-import { Api, ApiProblem } from './api';
+import { Api, ApiProblem } from '../api';
 import { Outbox } from './outbox';
-import { soon } from '../testing/soon';
+import { soon } from '../../testing/soon';
 
 /** A server that keeps marks with a version for each criterion. */
 class FakeApi {
