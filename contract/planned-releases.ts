@@ -4,7 +4,8 @@ import { ReleaseWrite } from './statements';
 import { Id, Maybe, Moment, Operation, Shape, Version, type Static } from './wire';
 
 /** POST /books/{book}/planned-releases: a release that is done by itself at a moment; `at` null: when all are done. */
-export const PlannedReleaseWrite = Shape({ ...ReleaseWrite.properties, at: Maybe(Moment) });
+const { also: _also, ...oneAssessment } = ReleaseWrite.properties;
+export const PlannedReleaseWrite = Shape({ ...oneAssessment, at: Maybe(Moment) });
 export type PlannedReleaseWrite = Static<typeof PlannedReleaseWrite>;
 
 /** DELETE /books/{book}/planned-releases/{planned}. */

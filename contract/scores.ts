@@ -24,6 +24,10 @@ export const EntrySchema = Shape({
 export const CellChangeSchema = Type.Union([
   Shape({ kind: Type.Literal('score'), points: Amount }),
   Shape({ kind: Type.Literal('mark'), label: Type.String({ minLength: 1, maxLength: 60 }) }),
+  Shape({
+    kind: Type.Literal('attempt'),
+    made: Type.Union([Shape({ score: Amount }), Shape({ mark: Type.String({ minLength: 1, maxLength: 60 }) })]),
+  }),
   Shape({ kind: Type.Literal('clear') }),
   Shape({ kind: Type.Literal('state'), state: Maybe(STATE) }),
   Shape({ kind: Type.Literal('received'), at: Moment }),

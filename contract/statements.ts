@@ -8,7 +8,16 @@ import type { SlipSum } from '@core/working/slip-sum';
 import { LineSchema } from './overview';
 import { ReleaseParts, SeenSlip } from './slips';
 
-/** POST /books/{book}/release and /withdraw. `enrolments` null: everybody in the book. */
+/** One assessment, to these students. `seen`: as it was looked at; where something is another by now, nothing is released. */
+const AlsoReleased = Shape({
+  assessment: Id,
+  enrolments: Type.Array(Id, { minItems: 1, maxItems: 200_000 }),
+  seen: Type.Optional(Type.Array(SeenSlip, { maxItems: 200_000 })),
+});
+/** Assessments that may go together. */
+const MOST_TOGETHER = 200;
+
+/** POST /books/{book}/release. `enrolments` null: everybody in the book. */
 export const ReleaseWrite = Shape({
   operation: Operation,
   assessment: Id,
@@ -23,6 +32,8 @@ export const ReleaseWrite = Shape({
   parts: Type.Optional(ReleaseParts),
   /** Said to everybody of it, with the feedback; left out: what was said before stays. */
   comment: Type.Optional(Type.String({ maxLength: 2_000 })),
+  /** Other assessments that go with it, all or none; of each no more than there is. */
+  also: Type.Optional(Type.Array(AlsoReleased, { maxItems: MOST_TOGETHER })),
 });
 export type ReleaseWrite = Static<typeof ReleaseWrite>;
 
@@ -31,6 +42,11 @@ export const ReleasePreviewWrite = Shape({
   assessment: Id,
   enrolments: Maybe(Type.Array(Id, { minItems: 1, maxItems: 200_000 })),
   moveRules: Type.Boolean(),
+  also: Type.Optional(
+    Type.Array(Shape({ assessment: Id, enrolments: Type.Array(Id, { minItems: 1, maxItems: 200_000 }) }), {
+      maxItems: MOST_TOGETHER,
+    }),
+  ),
 });
 export type ReleasePreviewWrite = Static<typeof ReleasePreviewWrite>;
 
@@ -41,12 +57,17 @@ export const ReleasePreview = Shape({
 });
 export type ReleasePreview = Static<typeof ReleasePreview>;
 
+/** POST /books/{book}/withdraw. */
 export const WithdrawWrite = Shape({
   operation: Operation,
   assessment: Id,
   enrolments: Maybe(Type.Array(Id, { minItems: 1 })),
   /** Left out: all of it. */
   parts: Type.Optional(ReleaseParts),
+  /** Other assessments that are hidden with it. */
+  also: Type.Optional(
+    Type.Array(Shape({ assessment: Id, enrolments: Type.Array(Id, { minItems: 1 }) }), { maxItems: MOST_TOGETHER }),
+  ),
 });
 export type WithdrawWrite = Static<typeof WithdrawWrite>;
 

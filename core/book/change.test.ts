@@ -28,6 +28,18 @@ describe('what a cell holds after a change', () => {
       { attempts: [{ score: 3 }, { receivedAt: RECEIVED, score: 7 }] },
     ],
     [
+      'one more attempt stands beside those that are there, whatever waits',
+      { attempts: [{ score: 9 }, { receivedAt: RECEIVED }] },
+      { kind: 'attempt', made: { score: 7 } },
+      { attempts: [{ score: 9 }, { receivedAt: RECEIVED }, { score: 7 }] },
+    ],
+    [
+      'one more attempt ends missing, and a score set by hand',
+      { state: 'missing', set: 3 },
+      { kind: 'attempt', made: { mark: 'pass' } },
+      { attempts: [{ mark: 'pass' }] },
+    ],
+    [
       'a score ends excused and missing',
       { state: 'excused' },
       { kind: 'score', points: 7 },

@@ -4,11 +4,13 @@ import type { Attempt, BookDocument, Entry, Group, StatedState } from './documen
 
 /**
  * What a person does to one cell. `score` in points (at most four decimals), `percent` of the item's points, `mark` a
- * named mark; `late` says how late work on paper was; `set` is a score that stands as it is (contract, section 2).
+ * named mark; `late` says how late work on paper was; `set` is a score that stands as it is (contract, section 2);
+ * `attempt` is one more attempt with its score, beside those that are there.
  */
 export type CellChange =
   | { kind: 'score'; points: number }
   | { kind: 'mark'; label: string }
+  | { kind: 'attempt'; made: { score: number } | { mark: string } }
   | { kind: 'clear' }
   | { kind: 'state'; state: StatedState | null }
   | { kind: 'received'; at: string }
@@ -71,6 +73,8 @@ export function changeCell(content: EntryContent, change: CellChange): EntryCont
       return marked({ score: change.points });
     case 'mark':
       return marked({ mark: change.label });
+    case 'attempt':
+      return tidy({ ...content, state: undefined, set: undefined, attempts: [...attempts, change.made] });
     case 'clear': {
       if (last && (last.score !== undefined || last.mark !== undefined)) {
         delete last.score;

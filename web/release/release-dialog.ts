@@ -21,7 +21,8 @@ import { DayBox } from '../ui/form/day-box';
 import { Counted, Form } from '../ui/text/counted';
 import { dayAndTime } from '../ui/text/dates';
 import { inDecimals } from '../ui/text/locale';
-import { beforeRelease, partWords, UNFINISHED_WORDS } from './before-release';
+import { beforeRelease, partWords, UNFINISHED_WORDS, type BeforeRelease } from './before-release';
+import { placesOf, titlesOf, type ReleaseColumn } from './release-columns';
 import { listName } from '../ui/text/list-name';
 
 /** Names that are shown of a group; the rest is counted. */
@@ -37,8 +38,8 @@ const NAMES = 6;
   host: { '(document:keydown)': 'key($event)' },
 })
 export class ReleaseDialog {
-  readonly assessment = input.required<string>();
-  readonly enrolments = input.required<readonly string[]>();
+  /** One assessment or several, each to its students. */
+  readonly columns = input.required<readonly ReleaseColumn[]>();
   /** How many see it now. */
   readonly released = output<number>();
   /** It is done by itself at this moment; null: when all are done. */
@@ -52,7 +53,9 @@ export class ReleaseDialog {
   private readonly outbox = inject(Outbox);
   private readonly notes = inject(NoteOutbox);
   private readonly marks = inject(MarkOutbox);
-  protected readonly title = computed(() => this.store.assessments().get(this.assessment())?.title ?? '');
+  protected readonly titles = computed(() => titlesOf(this.columns(), this.store.assessments()));
+  /** Everybody of it, once. */
+  protected readonly people = computed(() => [...new Set(this.columns().flatMap((c) => c.enrolments))]);
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
   protected readonly wanted = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
@@ -74,27 +77,33 @@ export class ReleaseDialog {
   protected readonly tell = linkedSignal(() => this.preview.hasValue() ? (this.preview.value()?.reasons.join('; ') ?? '') : ''); // prettier-ignore
   /** Something of it was typed and is not kept yet: it goes first, and comes along. */
   protected readonly waits = computed(() => {
-    const [book, assessment] = [this.store.id(), this.assessment()];
-    const those = new Set(this.enrolments());
+    const book = this.store.id();
+    const places = new Set(this.columns().flatMap((c) => c.enrolments.map((e) => cellKey(e, c.assessment))));
     const cells = this.outbox.unkept();
-    if (this.enrolments().some((e) => cells.has(cellKey(e, assessment)))) return true;
+    if ([...cells.keys()].some((key) => places.has(key))) return true;
     // What cannot be kept as it is waits for its writer, and says so where it was made.
     if (this.marks.mine().some((m) => m.book === book && this.marks.refusal(m) === '')) return true;
     return [...this.notes.unkept()].some((key) => {
       const [b, a, enrolment, work] = key.split(' ') as [string, string, string, string];
-      const here = b === book && a === assessment && those.has(enrolment);
+      const here = b === book && places.has(cellKey(enrolment, a));
       return here && this.notes.refusal({ book: b, assessment: a, enrolment, work }) === '';
     });
   });
   private readonly states = resource({
-    params: () => (this.waits() ? undefined : { book: this.store.id(), assessment: this.assessment() }),
-    loader: ({ params }) => this.slips.states(params.book, params.assessment),
+    params: () => (this.waits() ? undefined : { book: this.store.id(), columns: this.columns() }),
+    loader: ({ params: { book, columns } }) =>
+      Promise.all(columns.map(async (c) => ({ ...c, states: await this.slips.states(book, c.assessment) }))),
   });
   /** Whose standing it would change. */
   protected readonly preview = resource({
     params: () => {
       const shows = this.store.page()?.showsStanding && this.wanted().has('score');
-      const write: ReleasePreviewWrite = { assessment: this.assessment(), enrolments: [...this.enrolments()], moveRules: this.moveRules() }; // prettier-ignore
+      const [first, ...also] = placesOf(this.columns());
+      const write: ReleasePreviewWrite = {
+        ...first!,
+        moveRules: this.moveRules(),
+        ...(also.length > 0 ? { also } : {}),
+      };
       return shows ? { book: this.store.id(), write } : undefined;
     },
     loader: ({ params }) =>
@@ -102,21 +111,26 @@ export class ReleaseDialog {
   });
   /** Parts that somebody has something of, of those picked. */
   protected readonly there = computed(() => {
-    const have = this.before()?.have;
-    return have ? RELEASE_PARTS.filter((p) => p === 'score' || have[p] > 0) : [];
+    const all = this.before();
+    return all ? RELEASE_PARTS.filter((p) => p === 'score' || all.some((b) => b.have[p] > 0)) : [];
   });
   protected readonly parts = computed(() => RELEASE_PARTS.filter((p) => this.wanted().has(p)));
+  /** What it shows of each assessment; null: not known yet. */
   protected readonly before = computed(() =>
-    this.states.hasValue() ? beforeRelease(this.states.value()!, new Set(this.enrolments()), this.parts()) : null,
+    this.states.hasValue()
+      ? this.states.value()!.map(({ assessment, enrolments, states }) => ({
+          assessment,
+          enrolments,
+          ...beforeRelease(states, new Set(enrolments), this.parts()),
+        }))
+      : null,
   );
+  /** Somebody sees something by it. */
+  protected readonly any = computed(() => this.before()?.some((b) => this.seen(b) !== '') === true);
   /** What would be seen is known as it is now. */
   protected readonly ready = computed(
     () => this.before() !== null && !this.states.isLoading() && this.parts().length > 0 && this.at() !== undefined,
   );
-  protected readonly seen = computed(() => {
-    const before = this.before();
-    return before ? partWords(this.parts(), before.have) : '';
-  });
   protected readonly moves = computed(() => (this.preview.hasValue() ? (this.preview.value()?.lines ?? null) : null));
   protected readonly byRules = computed(() => this.moves()?.filter((l) => l.byRules) ?? []);
   protected readonly words = UNFINISHED_WORDS;
@@ -127,6 +141,14 @@ export class ReleaseDialog {
       const error = this.states.error() ?? this.preview.error();
       if (error) untracked(() => this.failure.set(messageOf(error)));
     });
+  }
+
+  protected seen(b: BeforeRelease): string {
+    return partWords(this.parts(), b.have);
+  }
+
+  protected titleOf(assessment: string): string {
+    return this.store.assessments().get(assessment)?.title ?? '';
   }
 
   protected name(id: string): string {
@@ -149,8 +171,11 @@ export class ReleaseDialog {
 
   /** Of those picked how many have it, where not all do. */
   protected share(part: ReleasePart): string {
-    const [have, all] = [this.before()?.have[part] ?? 0, this.enrolments().length];
-    return part === 'score' || have === all ? '' : `${have} of ${counted(all, 'student')}`;
+    const [have, all] = [
+      (this.before() ?? []).reduce((n, b) => n + b.have[part], 0),
+      this.columns().reduce((n, c) => n + c.enrolments.length, 0),
+    ];
+    return part === 'score' || have === all ? '' : `${have} of ${counted(all, this.columns().length > 1 ? 'slip' : 'student')}`; // prettier-ignore
   }
 
   protected key(event: KeyboardEvent): void {
@@ -161,10 +186,11 @@ export class ReleaseDialog {
   }
 
   /** What was looked at, as the dialog had it. */
-  private seenSlips(): SeenSlip[] {
-    const those = new Set(this.enrolments());
-    const { students } = this.states.value()!;
-    return students.flatMap((s) => (those.has(s.enrolment) ? [{ enrolment: s.enrolment, ...s.now }] : []));
+  private seenSlips(): SeenSlip[][] {
+    return this.states.value()!.map(({ enrolments, states }) => {
+      const those = new Set(enrolments);
+      return states.students.flatMap((s) => (those.has(s.enrolment) ? [{ enrolment: s.enrolment, ...s.now }] : []));
+    });
   }
 
   protected async release(): Promise<void> {
@@ -172,22 +198,27 @@ export class ReleaseDialog {
     if (this.busy() || !this.ready() || at === undefined) return;
     this.busy.set(true);
     this.failure.set('');
-    const comment = this.enrolments().length > 1 ? this.comment().trim() : '';
-    const write: Omit<ReleaseWrite, 'operation'> = {
-      ...{ assessment: this.assessment(), enrolments: [...this.enrolments()], moveRules: this.moveRules() },
-      parts: this.parts(),
+    const comment = this.people().length > 1 ? this.comment().trim() : '';
+    const places = placesOf(this.columns());
+    const write = {
+      ...{ moveRules: this.moveRules(), parts: this.parts() },
       ...(comment === '' ? {} : { comment }),
       ...(this.byRules().length > 0 ? { tell: this.tell().trim() } : {}),
     };
     try {
       if (at !== null || this.whenDone()) {
-        await this.operations.submit('POST', `/books/${this.store.id()}/planned-releases`, { ...write, at });
+        // Each is called off by itself, so each is planned by itself; what was planned already is not planned again.
+        for (const place of places)
+          await this.operations.submit('POST', `/books/${this.store.id()}/planned-releases`, {
+            ...write,
+            ...place,
+            at,
+          });
         return this.planned.emit(at);
       }
-      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/release`, {
-        ...write,
-        seen: this.seenSlips(),
-      });
+      const [first, ...also] = this.seenSlips().map((seen, i) => ({ ...places[i]!, seen }));
+      const whole: Omit<ReleaseWrite, 'operation'> = { ...write, ...first!, ...(also.length > 0 ? { also } : {}) };
+      const done = await this.operations.submit<Released>('POST', `/books/${this.store.id()}/release`, whole);
       await this.store.reload();
       this.released.emit(done.people);
     } catch (error) {

@@ -10,6 +10,7 @@ import { BookStore } from '../data/book';
 import { Operations } from '../data/operations';
 import { Slips } from '../data/work/slips';
 import { Counted } from '../ui/text/counted';
+import { titlesOf, type ReleaseColumn } from './release-columns';
 import { listName } from '../ui/text/list-name';
 
 /** Names that are said; the rest is counted. */
@@ -25,8 +26,8 @@ const MOST_NAMES = 8;
   host: { '(document:keydown)': 'key($event)' },
 })
 export class WithdrawDialog {
-  readonly assessment = input.required<string>();
-  readonly enrolments = input.required<readonly string[]>();
+  /** One assessment or several, each from its students. */
+  readonly columns = input.required<readonly ReleaseColumn[]>();
   /** How many do not see it any more. */
   readonly withdrawn = output<number>();
   readonly gone = output();
@@ -36,36 +37,45 @@ export class WithdrawDialog {
   protected readonly busy = signal(false);
   private readonly failure = signal('');
   protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
-  protected readonly title = computed(() => this.store.assessments().get(this.assessment())?.title ?? '');
+  protected readonly titles = computed(() => titlesOf(this.columns(), this.store.assessments()));
   private readonly states = resource({
-    params: () => ({ book: this.store.id(), assessment: this.assessment() }),
-    loader: ({ params }) => this.slips.states(params.book, params.assessment),
+    params: () => ({ book: this.store.id(), columns: this.columns() }),
+    loader: ({ params: { book, columns } }) =>
+      Promise.all(columns.map(async (c) => ({ ...c, states: await this.slips.states(book, c.assessment) }))),
   });
   protected readonly problem = computed(
     () => this.failure() || (this.states.error() ? messageOf(this.states.error()) : ''),
   );
-  /** Those who see something of it; null: not known yet. */
-  protected readonly out = computed(() => {
-    if (!this.states.hasValue()) return null;
-    const those = new Set(this.enrolments());
-    return this.states.value()!.students.filter((s) => those.has(s.enrolment) && s.releasedAt !== null);
-  });
+  /** Of each assessment those who see something of it; null: not known yet. */
+  private readonly out = computed(() =>
+    this.states.hasValue()
+      ? this.states.value()!.map(({ assessment, enrolments, states }) => {
+          const those = new Set(enrolments);
+          return { assessment, seers: states.students.filter((s) => those.has(s.enrolment) && s.releasedAt !== null) };
+        })
+      : null,
+  );
+  private readonly seers = computed(() => (this.out() ?? []).flatMap((c) => c.seers));
+  /** How many people see something of it; null: not known yet. */
+  protected readonly people = computed(() =>
+    this.out() === null ? null : new Set(this.seers().map((s) => s.enrolment)).size,
+  );
   /** Parts that any of them sees. */
   protected readonly parts = computed(() =>
-    RELEASE_PARTS.filter((p) => this.out()?.some((s) => s[p] === 'released' || s[p] === 'changed')),
+    RELEASE_PARTS.filter((p) => this.seers().some((s) => s[p] === 'released' || s[p] === 'changed')),
   );
-  protected readonly looked = computed(() => (this.out() ?? []).filter((s) => s.opened !== null));
+  protected readonly looked = computed(() => [
+    ...new Set(this.seers().flatMap((s) => (s.opened === null ? [] : [s.enrolment]))),
+  ]);
   protected readonly names = computed(() => {
-    const names = this.looked().map(({ enrolment }) => {
+    const names = this.looked().map((enrolment) => {
       const p = this.store.people().get(enrolment);
       return p ? listName(p) : '';
     });
     const more = names.length - MOST_NAMES;
     return more > 0 ? `${names.slice(0, MOST_NAMES).join('; ')} and ${more} more` : names.join('; ');
   });
-  protected readonly ready = computed(
-    () => (this.out()?.length ?? 0) > 0 && this.parts().some((p) => this.hidden().has(p)),
-  );
+  protected readonly ready = computed(() => this.seers().length > 0 && this.parts().some((p) => this.hidden().has(p)));
 
   protected hide(part: ReleasePart, on: boolean): void {
     this.hidden.update((was) => {
@@ -87,9 +97,12 @@ export class WithdrawDialog {
     if (this.busy() || !this.ready()) return;
     this.busy.set(true);
     this.failure.set('');
+    const [first, ...also] = this.out()!.flatMap(({ assessment, seers }) =>
+      seers.length > 0 ? [{ assessment, enrolments: seers.map((s) => s.enrolment) }] : [],
+    );
     const write: Omit<WithdrawWrite, 'operation'> = {
-      assessment: this.assessment(),
-      enrolments: this.out()!.map((s) => s.enrolment),
+      ...first!,
+      ...(also.length > 0 ? { also } : {}),
       parts: this.parts().filter((p) => this.hidden().has(p)),
     };
     try {

@@ -47,6 +47,7 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
     rulesFile: async (wish) => kept.rulesFile(wish),
     warnings: async (wish) => kept.warnings(wish),
     whatIfCells: async (cells) => kept.tryCells(cells),
+    whatIfOverride: async (students, grade) => kept.tryOverride(students, grade),
     without: async (held) => kept.without(held),
     placed: async () => kept.placed(),
     whatIfItems: async (tried) => kept.tryItems(tried),

@@ -35,7 +35,7 @@ import { FLAG, type CellColumns, type CellWish, type StoredCell, type RowUpdate,
 import type { Titles, WholeSheet } from './protocol';
 import { overTerm, totalsOf } from './totals';
 import { workOutProposal, type WorkedProposal } from '@core/proposal/work-out';
-import { causesOf, whatIfCells, whatIfItems, warningsOfRules } from './what-if';
+import { causesOf, whatIfCells, whatIfItems, whatIfOverride, warningsOfRules, type WishedGrade } from './what-if';
 import type { ItemsProposal, StudentWhatIf } from './what-if';
 
 /** Why cells cannot be read as they are kept, by cell key. */
@@ -235,6 +235,11 @@ export class WorkerBook {
   /** Where changes of cells would leave the students concerned. */
   tryCells(wishes: CellWish[]): StudentWhatIf[] {
     return whatIfCells(this.compiled, wishes);
+  }
+
+  /** Where a final grade set by hand would leave these students. */
+  tryOverride(students: string[], grade: WishedGrade): StudentWhatIf[] {
+    return whatIfOverride(this.compiled, students, grade);
   }
 
   /** The standing of each without one exception. */

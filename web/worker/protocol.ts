@@ -14,7 +14,7 @@ import type { Difference } from '@core/proposal/differences';
 import type { CellProposal, Proposal } from '@core/proposal/proposal';
 import type { Warning } from '@core/warnings/warnings';
 import type { WorkedProposal } from '@core/proposal/work-out';
-import type { ItemsProposal, StudentWhatIf } from './what-if';
+import type { ItemsProposal, StudentWhatIf, WishedGrade } from './what-if';
 
 /** What a cell's `state` number means. */
 export const STATES = STATE_NAMES;
@@ -132,6 +132,8 @@ export interface SheetWorker {
   warnings(wish: Proposal | null): Promise<Warning[]>;
   /** Where changes of cells would leave the students concerned; nothing is changed. */
   whatIfCells(cells: CellProposal[]): Promise<StudentWhatIf[]>;
+  /** Where a final grade set by hand, or none, would leave these students; nothing is changed. */
+  whatIfOverride(students: string[], grade: WishedGrade): Promise<StudentWhatIf[]>;
   /** The standing of each student without one exception, in the order of the list. */
   without(held: HeldException[]): Promise<ShownStanding[]>;
   /** The book's assessments in their categories, in book order. */

@@ -107,6 +107,9 @@ const asked = (book: WorkerBook): BookQuestions => ({
   async whatIfCells(cells) {
     return book.tryCells(cells);
   },
+  async whatIfOverride(students, grade) {
+    return book.tryOverride(students, grade);
+  },
   async without(held) {
     return book.without(held);
   },

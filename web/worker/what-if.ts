@@ -15,6 +15,12 @@ import { proposedBook, type Proposal } from '@core/proposal/proposal';
 import { warningsOf, type Warning } from '@core/warnings/warnings';
 import type { CellWish } from './protocol';
 
+/** A final grade in place of the one worked out: one of both; none of both ends it. */
+export interface WishedGrade {
+  percent: number | null;
+  letter: string | null;
+}
+
 /** One student before and after changes that are only tried. */
 export interface StudentWhatIf {
   student: string;
@@ -52,13 +58,34 @@ export function whatIfCells(compiled: CompiledBook, wishes: CellWish[]): Student
   });
 }
 
-/** The book's assessments as they would be; `rescale`: scores of one keep their percentages of the points before. */
-export interface ItemsProposal {
-  items: PlacedItem[];
-  rescale: { item: string; from: number; to: number } | null;
+/** Where a final grade set by hand, or none, would leave each of these. The book is left as it was. */
+export function whatIfOverride(compiled: CompiledBook, students: string[], grade: WishedGrade): StudentWhatIf[] {
+  return students.flatMap((student): StudentWhatIf[] => {
+    const s = compiled.studentIndex.get(student);
+    if (s === undefined) return [];
+    const before = shown(compiled, s);
+    const held = compiled.overrides.get(student);
+    try {
+      if (grade.percent !== null) compiled.overrides.set(student, { student, percent: grade.percent });
+      else if (grade.letter !== null) compiled.overrides.set(student, { student, letter: grade.letter });
+      else compiled.overrides.delete(student);
+      return [{ student, before, after: shown(compiled, s) }];
+    } finally {
+      if (held) compiled.overrides.set(student, held);
+      else compiled.overrides.delete(student);
+    }
+  });
 }
 
-function rescaled(entry: Entry, from: number, to: number): Entry {
+/** The book's assessments as they would be; `rescaled`: scores of these keep their percentages of the points before. */
+export interface ItemsProposal {
+  items: PlacedItem[];
+  rescaled: readonly { item: string; from: number; to: number }[];
+}
+
+function withPercentages(entry: Entry, by: { from: number; to: number } | undefined): Entry {
+  if (!by) return entry;
+  const { from, to } = by;
   const out = { ...entry };
   if (out.set !== undefined) out.set = shareOfPoints(out.set, from, to);
   if (out.attempts)
@@ -75,14 +102,12 @@ export function whatIfItems(
   tried: ItemsProposal,
 ): { trial: Trial; problems: string[] } {
   const here = new Set(tried.items.map((p) => p.item.id));
-  const { rescale } = tried;
+  const rescaled = new Map(tried.rescaled.map((r) => [r.item, r]));
   const after = assembleBook(
     assembleSkeleton(before.timeZone, rulesOf(before), tried.items),
     before.asOf,
     before.students,
-    before.entries
-      .filter((e) => here.has(e.item))
-      .map((e) => (rescale && e.item === rescale.item ? rescaled(e, rescale.from, rescale.to) : e)),
+    before.entries.filter((e) => here.has(e.item)).map((e) => withPercentages(e, rescaled.get(e.item))),
     before.overrides,
   );
   const checked = checkBook(after);

@@ -41,6 +41,31 @@ export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promis
 
 /** The same within a transaction of the book. */
 export async function releaseIn(db: BookTransaction, who: Author, write: ReleaseWrite): Promise<Commit<Released>> {
+  const { also = [], ...first } = write;
+  requireEachOnce([write, ...also]);
+  const lines: LineContent[] = [];
+  for (const one of [first, ...also])
+    lines.push(...(await releaseOne(db, who, { ...first, assessment: one.assessment, enrolments: one.enrolments, seen: one.seen }))); // prettier-ignore
+  if (lines.length === 0) {
+    const { assessment } = await begin(db, who, write);
+    const of = also.length === 0 ? assessment.title : counted(also.length + 1, 'assessment');
+    throw new Refusal(
+      'bad-request',
+      `There is nothing new of ${of} for these students beside their scores. Nothing was released.`,
+    );
+  }
+  return { lines, answer: ({ last }) => ({ people: peopleOf(lines), seq: last }) };
+}
+
+const peopleOf = (lines: readonly LineContent[]): number => new Set(lines.map((l) => l.enrolment)).size;
+
+function requireEachOnce(all: readonly { assessment: string }[]): void {
+  if (new Set(all.map((a) => a.assessment)).size < all.length)
+    throw new Refusal('bad-request', 'An assessment is named twice. Nothing was changed.');
+}
+
+/** One assessment of a release; no lines: there is nothing of it. */
+async function releaseOne(db: BookTransaction, who: Author, write: Omit<ReleaseWrite, 'also'>): Promise<LineContent[]> {
   const { book, assessment, enrolments } = await begin(db, who, write);
   const parts = write.parts ?? RELEASE_PARTS;
   const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
@@ -57,15 +82,10 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
     write.comment?.trim(),
   );
   const lines = [...scores.lines, ...beside.lines];
-  if (lines.length === 0)
-    throw new Refusal(
-      'bad-request',
-      `There is nothing new of ${assessment.title} for these students beside their scores. Nothing was released.`,
-    );
+  if (lines.length === 0) return lines;
   await tell(db, who, { book, assessment }, told(enrolments, scores, beside), write.tell?.trim() ?? '');
   await tellSlips(db, { ...who, assessment: assessment.id }, at);
-  const people = new Set(lines.map((l) => l.enrolment)).size;
-  return { lines, answer: ({ last }) => ({ people, seq: last }) };
+  return lines;
 }
 
 /** Refuses where something that would be released is another than what was looked at. */
@@ -132,37 +152,48 @@ async function releaseScores(
   return { lines, changed, statements };
 }
 
-/** Hides an assessment again at once, or parts of it. Those who never had it are left alone. */
+/** Hides assessments again at once, or parts of them. Those who never had them are left alone. */
 export function withdraw(pool: pg.Pool, who: Author, write: WithdrawWrite): Promise<Released> {
   return commitBook(pool, who, write.operation, async (db) => {
-    const { book, assessment, enrolments } = await begin(db, who, write);
-    const parts = write.parts ?? RELEASE_PARTS;
-    const at = book.document.asOf;
+    const { also = [], ...first } = write;
+    requireEachOnce([write, ...also]);
     const lines: LineContent[] = [];
-    if (parts.includes('score')) {
-      const had = await releasedTo(db, who.school, who.book, enrolments);
-      const gone = await deleteReleased(db, who.school, who.book, assessment.id, enrolments, at);
-      await writeStatements(db, who, at, await workOutStatements(db, who, book, gone, false));
-      for (const enrolment of gone)
-        lines.push({
-          kind: 'withdraw',
-          assessment: assessment.id,
-          enrolment,
-          was: canonical(had.find((h) => h.assessment === assessment.id && h.enrolment === enrolment)!.entry),
-          becomes: null,
-        });
+    for (const one of [first, ...also]) lines.push(...(await withdrawOne(db, who, one, write.parts ?? RELEASE_PARTS)));
+    if (lines.length === 0) {
+      const { assessment } = await begin(db, who, write);
+      const of = also.length === 0 ? `${assessment.title} is not` : 'None of these assessments is';
+      throw new Refusal('bad-request', `${of} released to any of these students, so there was nothing to withdraw.`);
     }
-    const of = { assessment: assessment.id, at, enrolments };
-    lines.push(...(await withdrawParts(db, who, of, feedbackPartsOf(parts))).lines);
-    if (lines.length === 0)
-      throw new Refusal(
-        'bad-request',
-        `${assessment.title} is not released to any of these students, so there was nothing to withdraw.`,
-      );
-    await tellSlips(db, { ...who, assessment: assessment.id }, at);
-    const people = new Set(lines.map((l) => l.enrolment)).size;
-    return { lines, answer: ({ last }) => ({ people, seq: last }) };
+    return { lines, answer: ({ last }) => ({ people: peopleOf(lines), seq: last }) };
   });
+}
+
+async function withdrawOne(
+  db: BookTransaction,
+  who: Author,
+  of: { assessment: string; enrolments: string[] | null },
+  parts: readonly ReleasePart[],
+): Promise<LineContent[]> {
+  const { book, assessment, enrolments } = await begin(db, who, of);
+  const at = book.document.asOf;
+  const lines: LineContent[] = [];
+  if (parts.includes('score')) {
+    const had = await releasedTo(db, who.school, who.book, enrolments);
+    const gone = await deleteReleased(db, who.school, who.book, assessment.id, enrolments, at);
+    await writeStatements(db, who, at, await workOutStatements(db, who, book, gone, false));
+    for (const enrolment of gone)
+      lines.push({
+        kind: 'withdraw',
+        assessment: assessment.id,
+        enrolment,
+        was: canonical(had.find((h) => h.assessment === assessment.id && h.enrolment === enrolment)!.entry),
+        becomes: null,
+      });
+  }
+  const place = { assessment: assessment.id, at, enrolments };
+  lines.push(...(await withdrawParts(db, who, place, feedbackPartsOf(parts))).lines);
+  if (lines.length > 0) await tellSlips(db, { ...who, assessment: assessment.id }, at);
+  return lines;
 }
 
 async function begin(
@@ -241,15 +272,21 @@ const changes = (s: WorkedStatement): boolean => shown(s.moved!.before) !== show
 /** Whose standing a release would change, and by what. Nothing is written. */
 export function previewRelease(pool: pg.Pool, who: Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
   return snapshot(pool, async (db) => {
-    const { book, assessment, enrolments } = await begin(db, who, write);
-    const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
-    const fresh = enrolments.map((enrolment) => ({
-      enrolment,
-      assessment: assessment.id,
-      entry: cells.get(enrolment)?.content ?? {},
-      releasedAt: book.document.asOf,
-      by: { family: '', given: '' },
-    }));
+    const { also = [], ...first } = write;
+    const begun = [];
+    for (const one of [first, ...also]) begun.push(await begin(db, who, one));
+    const { book } = begun[0]!;
+    const cells = new Map(book.cells.map((c) => [cellKeyOf(c), c]));
+    const fresh = begun.flatMap(({ assessment, enrolments }) =>
+      enrolments.map((enrolment) => ({
+        enrolment,
+        assessment: assessment.id,
+        entry: cells.get(cellKeyOf({ assessment: assessment.id, enrolment }))?.content ?? {},
+        releasedAt: book.document.asOf,
+        by: { family: '', given: '' },
+      })),
+    );
+    const enrolments = [...new Set(fresh.map((f) => f.enrolment))];
     const reasons = await reasonsSince(db, who.school, who.book, 0);
     const slips = await workOutStatements(db, who, book, enrolments, write.moveRules, fresh);
     const now = await statementsOf(db, who.school, who.book, enrolments);

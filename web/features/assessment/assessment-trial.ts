@@ -52,10 +52,10 @@ export class AssessmentTrial {
     )
       return this.trials.set(null);
     const items = placedWith(await this.store.worker().placed(), was.id, withBuiltIn(draft));
-    const points = await this.store.worker().whatIfItems({ items, rescale: null });
-    const rescale = { item: was.id, from: was.points, to: draft.points };
+    const points = await this.store.worker().whatIfItems({ items, rescaled: [] });
+    const rescaled = [{ item: was.id, from: was.points, to: draft.points }];
     const asks = draft.points !== was.points && was.scored > 0 && was.points > 0;
-    const percent = asks ? (await this.store.worker().whatIfItems({ items, rescale })).trial : null;
+    const percent = asks ? (await this.store.worker().whatIfItems({ items, rescaled })).trial : null;
     if (asked !== this.asked) return;
     this.trials.set({ 'keep-points': points.trial, 'keep-percentages': percent, problems: points.problems });
   }

@@ -242,7 +242,7 @@ export class ByCategory {
       const found = placed.get(p.id);
       return found ? [{ ...found, category: p.category }] : [];
     });
-    const { trial, problems } = await this.store.worker().whatIfItems({ items, rescale: null });
+    const { trial, problems } = await this.store.worker().whatIfItems({ items, rescaled: [] });
     if (turn !== this.turn) return;
     this.fault.set(problems[0] ?? '');
     const n = trial.movers.length;

@@ -26,9 +26,10 @@ import { schoolNow } from '../../ui/text/dates';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { Choice } from '../../ui/form/choice';
 import { DayBox } from '../../ui/form/day-box';
+import { gradeIn } from '../../ui/text/amount';
 import { readDay } from '../../ui/text/read-day';
 import type { StudentWhatIf } from '../../worker/what-if';
-import { canEnd, gradeOf, isWhole, MADE, madeOf, type Made, type MadeKind, type Target } from './exception-maker';
+import { canEnd, isWhole, MADE, madeOf, type Made, type MadeKind, type Target } from './exception-maker';
 import type { ExceptionList } from '@contract/scores';
 
 const NEEDS: Record<string, string> = {
@@ -243,7 +244,7 @@ export class ExceptionForm {
       return this.sum();
     }
     if (kind === 'override') {
-      const grade = gradeOf(this.value());
+      const grade = gradeIn(this.value());
       const text = JSON.stringify({ grade, reason, until });
       if (this.partly.text !== text) this.partly = { text, done: new Set() };
       for (const student of this.students()) {

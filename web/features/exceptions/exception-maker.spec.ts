@@ -1,4 +1,5 @@
-import { gradeOf, madeOf, type Target } from './exception-maker';
+import { gradeIn } from '../../ui/text/amount';
+import { madeOf, type Target } from './exception-maker';
 
 const target = (more: Partial<Target> = {}): Target => ({
   student: 's1',
@@ -80,8 +81,8 @@ describe('an exception that is asked for', () => {
   });
 
   it('takes a final grade as a percentage or a letter', () => {
-    expect(gradeOf('64,5')).toEqual({ percent: 64.5, letter: null });
-    expect(gradeOf('64 %')).toEqual({ percent: 64, letter: null });
-    expect(gradeOf(' B ')).toEqual({ percent: null, letter: 'B' });
+    expect(gradeIn('64,5')).toEqual({ percent: 64.5, letter: null });
+    expect(gradeIn('64 %')).toEqual({ percent: 64, letter: null });
+    expect(gradeIn(' B ')).toEqual({ percent: null, letter: 'B' });
   });
 });

@@ -135,9 +135,3 @@ export function madeOf(
         : { cells: [], left: '' };
   }
 }
-
-/** A final grade as typed: a percentage, or else a letter. */
-export function gradeOf(text: string): { percent: number | null; letter: string | null } {
-  const percent = amountIn(text.replace(/%\s*$/, ''));
-  return percent === null ? { percent: null, letter: text.trim() } : { percent, letter: null };
-}

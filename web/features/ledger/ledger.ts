@@ -23,14 +23,14 @@ import { Live } from '../../data/live';
 import { UnreadableEntries } from '../../data/outbox/unreadable-entries';
 import { TickRail } from '../../ui/chart/tick-rail';
 import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';
-import { targetOf } from './editor/cell-target';
-import { LedgerActs } from './ledger-acts';
-import { LedgerFile } from './ledger-file';
+import { standingTarget, targetOf } from './editor/cell-target';
+import { LedgerActs } from './acts/ledger-acts';
+import { LedgerFile } from './acts/ledger-file';
 import { LedgerAddress } from './view/ledger-address';
 import { LedgerBody } from './grid/ledger-body';
 import { LedgerBoxes } from './view/ledger-boxes';
 import { LEDGER_KEYS, spotAfter, stepOf } from './editor/ledger-keys';
-import { GridPointer } from './grid/grid-pointer';
+import { GridPointer, headOf } from './grid/grid-pointer';
 import { addressOf, isPageGoal } from './view/goal-address';
 import { LedgerRows } from './grid/ledger-rows';
 import { CellInspector, type InspectorTab } from './inspector/cell-inspector';
@@ -45,8 +45,10 @@ import { LedgerView } from './view/ledger-view';
 import { PastePreview } from './clipboard/paste-preview';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
-import { LedgerReleases } from './ledger-releases';
-import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
+import { LedgerReleases } from './acts/ledger-releases';
+import { isGoal, SLASH_WORDS, type BookAct, type Goal } from './editor/slash-words';
+import { ActPreviews } from './acts/act-preview';
+import { BookActs } from './acts/book-acts';
 
 /** The book's sheet: students by assessments, typed into, with the standing at the right and the working beside it. */
 @Component({
@@ -74,6 +76,8 @@ import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
     LedgerActs,
     LedgerFile,
     LedgerReleases,
+    BookActs,
+    ActPreviews,
     LedgerBoxes,
     LedgerAnnouncements,
     LedgerAddress,
@@ -90,6 +94,8 @@ export class LedgerPage {
   private readonly copying = inject(LedgerCopying);
   private readonly file = inject(LedgerFile);
   protected readonly releases = inject(LedgerReleases);
+  private readonly bookActs = inject(BookActs);
+  protected readonly previews = inject(ActPreviews);
   protected readonly boxes = inject(LedgerBoxes);
   private readonly live = inject(Live);
   private readonly unreadable = inject(UnreadableEntries);
@@ -194,9 +200,15 @@ export class LedgerPage {
 
   private selectLine(column: boolean): void {
     const { row, col } = this.view.cursor();
-    this.view.anchor.set(column ? { row: 0, col } : { row, col: 0 });
-    if (column) this.view.cursor.set({ row: this.view.rows().length - 1, col });
-    else this.view.cursor.set({ row, col: this.view.columns() - 1 });
+    if (column) this.selectColumns(col, col);
+    else this.view.anchor.set({ row, col: 0 });
+    if (!column) this.view.cursor.set({ row, col: this.view.columns() - 1 });
+  }
+
+  /** Whole columns, from one to the other; the cursor is at the head of the second. */
+  private selectColumns(from: number, to: number): void {
+    this.view.anchor.set({ row: this.view.rows().length - 1, col: from });
+    this.view.cursor.set({ row: 0, col: to });
   }
 
   /** Copying and cutting work while the grid has the focus and nothing else is selected. */
@@ -230,12 +242,14 @@ export class LedgerPage {
 
   protected press(event: MouseEvent): void {
     const spot = this.pointer.press(event);
-    if (!spot) return;
+    const head = headOf(event);
+    if (!spot && head === null) return;
     if (this.editing() && !this.editor()?.leave()) {
       this.pointer.release();
       return event.preventDefault();
     }
-    this.goTo(spot.row, spot.col, event.shiftKey);
+    if (spot) this.goTo(spot.row, spot.col, event.shiftKey);
+    else this.selectColumns(event.shiftKey ? (this.view.anchor() ?? this.view.cursor()).col : head!, head!);
     this.grid().nativeElement.focus({ preventScroll: true });
     event.preventDefault();
   }
@@ -298,18 +312,17 @@ export class LedgerPage {
     this.view.change({ sort: by === item && down ? { by: item, down: false } : { by: item, down: true } });
   }
 
-  /** Keys where there is no cell: words of action go on in the palette, and a final grade is set as an override. */
+  /** Keys where there is no cell: on the standing a final grade is typed; elsewhere words of action go on in the palette. */
   private typedBeside(first: string | null, student: string | undefined): void {
-    if (first?.startsWith('/')) return this.palette.open.set(true);
     const column = this.view.layout()[this.view.cursor().col];
-    if (column?.kind === 'criterion' && student !== undefined) return this.mark(column.of, student, first);
-    if (student === undefined || column?.kind === 'total' || !this.acts.mayWrite()) return;
-    if (!this.store.mayManage())
+    if (column?.kind === 'criterion' && student !== undefined && first?.startsWith('/') !== true)
+      return this.mark(column.of, student, first);
+    if (student === undefined || column !== undefined)
+      return first?.startsWith('/') ? this.palette.open.set(true) : undefined;
+    if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
+    if (first?.startsWith('/') !== true && !this.store.mayManage())
       return this.statusBar.announce('A final grade is set in its place by the teachers of this book.', 'trouble');
-    // Not with the first key: the next ones would be typed on the way, and a figure would lose one of them.
-    if (first !== null)
-      return this.statusBar.announce('A final grade in place of the one worked out: Enter opens its sentence.');
-    void this.router.navigate(['/book', this.store.id(), 'exceptions'], { queryParams: { student, make: 'override' } });
+    this.openLine(standingTarget(student), first);
   }
 
   /** Levels are given where the work is seen. */
@@ -327,11 +340,8 @@ export class LedgerPage {
     const unreadableText = this.unreadable.all().get(cellKey(place.student, place.item))?.text ?? null;
     const selected = this.view.selected() > 1 ? this.view.cells() : [];
     const target = targetOf(this.store, { ...place, item: place.item }, unreadableText, selected);
-    this.editing.set(target);
+    this.openLine(target, first);
     const open = this.editing();
-    // At once, not at the next frame: the second key must already find the line.
-    this.changes.detectChanges();
-    this.editor()!.begin(first);
     // A figure takes the place of whatever is there; anything else needs to know all of it.
     if (first !== null && /^[\d.,]/.test(first) && target.marks.length === 0) return;
     const content = await this.store.worker().content(place.student, place.item);
@@ -339,6 +349,16 @@ export class LedgerPage {
     this.editing.set({ ...target, content });
     this.changes.detectChanges();
     this.editor()!.refresh();
+  }
+
+  private openLine(target: CellTarget, first: string | null): void {
+    this.editing.set(target);
+    this.bookActs.begin();
+    // Of a column that is selected as a whole, the cursor may be out of sight.
+    this.goTo(this.view.cursor().row, this.view.cursor().col, this.view.anchor() !== null);
+    // At once, not at the next frame: the second key must already find the line.
+    this.changes.detectChanges();
+    this.editor()!.begin(first);
   }
 
   protected enter({ change, typed, step, all }: { change: CellChange; typed: string; step: Step; all: boolean }): void {
@@ -364,6 +384,16 @@ export class LedgerPage {
     if (!this.acts.mayWrite()) return;
     const read = this.acts.slashSelected(text, seen);
     if (read?.kind === 'refused') this.statusBar.announce(read.message, 'trouble');
+  }
+
+  /** An act on more than cells: the line closes once it is done, or says why it is not. */
+  protected async acted({ act, reason }: { act: BookAct; reason: string }): Promise<void> {
+    const open = this.editing();
+    if (!this.acts.mayWrite()) return this.editor()!.refuse('');
+    const problem = await this.bookActs.make(act, reason);
+    if (problem === '') return open !== null && this.editing() === open ? this.close('stay', true) : undefined;
+    if (open !== null && this.editing() === open) this.editor()!.refuse(problem);
+    else this.statusBar.announce(problem, 'trouble');
   }
 
   /** What the cell held earlier, once more. */

@@ -128,6 +128,9 @@ export class MarkingPage {
     return rubric && item && givenScore(rubric, this.drafts.marks(this.people.chosen(), this.workShown()), item.points);
   });
 
+  protected readonly releaseColumns = computed(() => [
+    { assessment: this.assessment(), enrolments: [this.people.chosen()] },
+  ]);
   /** What is about to be released to whom is shown. */
   protected readonly releasing = linkedSignal({ source: () => this.people.chosen(), computation: () => false });
 

@@ -135,6 +135,7 @@ export class ReleasePage {
   /** Who of those picked has not opened what came back. */
   protected readonly unopened = computed(() => this.chosenPeople().filter((p) => p.slip?.releasedAt && !p.slip.opened));
   protected readonly pickedInOrder = computed(() => this.chosenPeople().map((p) => p.id));
+  protected readonly columns = computed(() => [{ assessment: this.chosen()!, enrolments: this.pickedInOrder() }]);
   protected readonly words = ticksInWords;
 
   constructor() {

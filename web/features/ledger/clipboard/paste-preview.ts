@@ -12,7 +12,7 @@ import { ROWS } from '../../../ui/layout/rows';
 import { inject } from '@angular/core';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
-import type { Preview } from '../ledger-acts';
+import type { Preview } from '../acts/ledger-acts';
 import { LedgerView } from '../view/ledger-view';
 import type { PasteCell } from './paste';
 

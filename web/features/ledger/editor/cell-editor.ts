@@ -12,7 +12,7 @@ import {
 import type { CellChange, EntryContent } from '@core/book/change';
 import { makesException } from '@core/book/exceptions';
 import { completions, readTyped, splitReason } from '@core/import/typed';
-import { offered, readSlash, withGoal, type Goal } from './slash-words';
+import { offered, readSlash, withWord, type BookAct, type Goal, type SlashRead } from './slash-words';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { LedgerView } from '../view/ledger-view';
 
@@ -21,6 +21,7 @@ export type Step = 'stay' | 'down' | 'up' | 'right' | 'left';
 
 export interface CellTarget {
   student: string;
+  /** '' on the standing, where a final grade is typed. */
   item: string;
   points: number;
   marks: string[];
@@ -158,6 +159,10 @@ export class CellEditor {
   readonly unreadableEntered = output<{ text: string; message: string; step: Step }>();
   /** An action word over more than one cell. */
   readonly slashed = output<string>();
+  /** An act on more than cells; the line stays open until it is done. */
+  readonly acted = output<{ act: BookAct; reason: string }>();
+  /** What the line holds is another; null: it holds no word of action. */
+  readonly considered = output<{ text: string; read: SlashRead } | null>();
   /** Cells that are selected with this one. */
   readonly selected = input(1);
 
@@ -169,10 +174,14 @@ export class CellEditor {
   private began = '';
   /** Nothing is being typed: kept, left, or not opened yet. */
   private done = true;
-  protected readonly wide = computed(() => this.text().startsWith('/'));
+  /** What was typed is being done. */
+  private busy = false;
+  private readonly onStanding = computed(() => this.target().item === '');
+  protected readonly wide = computed(() => this.text().includes('/') || this.onStanding());
   protected readonly words = computed(() => {
     const text = this.text();
     if (text.startsWith('/')) return offered(text).map((w) => ({ word: `/${w.word} ${w.then}`.trim(), does: w.label }));
+    if (this.onStanding() && text.trim() !== '') return [{ word: 'Ctrl+Enter', does: 'sets it as the final grade' }];
     return completions(text, this.target().marks).length > 1
       ? completions(text, this.target().marks).map((word) => ({ word, does: '' }))
       : [];
@@ -184,8 +193,10 @@ export class CellEditor {
     this.done = false;
     this.accepted = '';
     this.message.set('');
+    this.busy = false;
     box.value = this.began = first ?? this.marked();
     this.text.set(box.value);
+    this.consider();
     box.focus({ preventScroll: true });
     if (first === null) box.select();
     else box.setSelectionRange(first.length, first.length);
@@ -200,7 +211,12 @@ export class CellEditor {
 
   /** Keeps what was typed and closes; what cannot be read stays in the cell, marked. */
   leave(): boolean {
-    if (!this.done) this.enter('stay');
+    if (this.busy || this.done) return true;
+    if (this.isForLater()) {
+      this.finish(() => this.closed.emit('stay'));
+      return true;
+    }
+    this.enter('stay');
     const message = this.message();
     if (!this.done) this.finish(() => this.unreadableEntered.emit({ text: this.typedText(), message, step: 'stay' }));
     return this.done;
@@ -223,15 +239,56 @@ export class CellEditor {
     const box = event.target as HTMLInputElement;
     this.message.set('');
     const typed = box.value;
-    completeTyped(event, this.target().marks);
+    if (!this.onStanding()) completeTyped(event, this.target().marks);
     this.text.set(typed);
+    this.consider();
+  }
+
+  /** The word of action that the line holds: on the standing whatever is typed is a final grade. */
+  private slash(whole = this.line().nativeElement.value): string | null {
+    const text = whole.trim();
+    if (text.startsWith('/')) return text;
+    return this.onStanding() && text !== '' ? `/final ${text}` : null;
+  }
+
+  private consider(): void {
+    const text = this.slash();
+    this.considered.emit(text === null || text === '/' ? null : { text, read: this.read(text) });
+  }
+
+  private read(text: string): SlashRead {
+    const { content, due, points, marks } = this.target();
+    const page = this.view.store.page()!;
+    const read = readSlash(text, {
+      ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks },
+      hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
+    });
+    return this.onStanding() && read.kind === 'change'
+      ? { kind: 'refused', message: 'This is about a cell, and here is the standing.' }
+      : read;
+  }
+
+  /** It is done by Ctrl+Enter and by nothing else. */
+  private isForLater(): boolean {
+    const text = this.slash();
+    if (text === null) return false;
+    const read = this.read(text);
+    return read.kind === 'act' ? isWeighty(read.act) : this.onStanding();
+  }
+
+  /** What was asked for is not done: it stays in the line, with why. */
+  refuse(message: string): void {
+    this.busy = false;
+    this.message.set(message);
   }
 
   protected key(event: KeyboardEvent): void {
     const step = STEPS[event.key];
+    if (this.busy) return event.preventDefault();
     if (event.key === 'Escape') {
       this.finish(() => this.closed.emit('stay'));
-    } else if (event.key === 'Tab') this.enter(event.shiftKey ? 'left' : 'right');
+    } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) this.enter('stay', false, true);
+    else if (event.key === 'Tab') this.enter(event.shiftKey ? 'left' : 'right');
     else if (event.key === 'Enter' && event.altKey) this.enter('stay', true);
     else if (step) this.enter(event.shiftKey && event.key === 'Enter' ? 'up' : step);
     else return;
@@ -244,13 +301,15 @@ export class CellEditor {
     this.leave();
   }
 
-  private enter(step: Step, all = false): void {
+  private enter(step: Step, all = false, sure = false): void {
     const whole = this.line().nativeElement.value;
-    if (whole.trim().startsWith('/')) return this.act(whole.trim(), step);
-    const then = withGoal(whole);
+    const slash = this.slash(whole);
+    if (slash !== null) return this.act(slash, step, sure);
+    const then = withWord(whole);
     const text = then?.typed ?? whole;
+    if (this.onStanding()) return this.finish(() => this.closed.emit(step));
     if (text === this.marked() && this.target().unreadableText === null && !all)
-      return this.finish(() => (then ? this.goes.emit(then.goal) : this.closed.emit(step)));
+      return then ? this.act(then.slash, 'stay', sure) : this.finish(() => this.closed.emit(step));
     const { points, marks } = this.target();
     const read = readTyped(splitReason(text).text, { points, marks });
     if (read.kind === 'refused') return this.refused(text, read.message, step);
@@ -263,7 +322,7 @@ export class CellEditor {
     }
     this.finish(() => {
       this.entered.emit({ change: read.change, typed: text, step: then ? 'stay' : step, all });
-      if (then) this.goes.emit(then.goal);
+      if (then) this.act(then.slash, 'stay', sure);
     });
   }
 
@@ -275,18 +334,21 @@ export class CellEditor {
     this.message.set(message);
   }
 
-  private act(text: string, step: Step): void {
-    const { content, due } = this.target();
-    const page = this.view.store.page()!;
-    const read = readSlash(splitReason(text).text, {
-      timeZone: page.timeZone,
-      asOf: page.asOf,
-      due,
-      hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
-    });
+  private act(text: string, step: Step, sure: boolean): void {
+    const read = this.read(text);
     if (read.kind === 'refused') return this.message.set(read.message);
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
+    if (read.kind === 'act') {
+      if (isWeighty(read.act) && !sure)
+        return this.message.set('Ctrl+Enter does it. Beside the sheet stands what it changes.');
+      this.busy = !this.done;
+      return this.acted.emit({ act: read.act, reason: splitReason(text).reason });
+    }
     if (this.wantsReason(text, read.change)) return this.message.set(WANTS_REASON);
+    if (read.above && this.accepted !== text) {
+      this.accepted = text;
+      return this.message.set(`That is more than the ${this.target().points} possible. Enter once more keeps it.`);
+    }
     if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));
     const then = step === 'down' ? 'stay' : step;
     this.finish(() => this.entered.emit({ change: read.change, typed: text, step: then, all: false }));
@@ -304,9 +366,13 @@ export class CellEditor {
   private finish(then: () => void): void {
     this.done = true;
     this.message.set('');
+    this.considered.emit(null);
     then();
   }
 }
+
+/** What it changes is a rule or a grade of everybody: no bare key does it. */
+const isWeighty = (act: BookAct): boolean => act.kind !== 'feedback';
 
 const WANTS_REASON = 'The school wants a reason: it follows a dash, as in “excused - ill”.';
 const STEPS: Record<string, Step | undefined> = { Enter: 'down', ArrowDown: 'down', ArrowUp: 'up' };

@@ -2,7 +2,7 @@ import { cellKey } from '@contract/wire/cell-key';
 import type { EntryContent } from '@core/book/change';
 import type { BookStore } from '../../../data/book';
 import { FLAG, STATES } from '../../../worker/protocol';
-import type { CellTarget } from './cell-editor';
+import { NO_TARGET, type CellTarget } from './cell-editor';
 
 /** What the columns tell of a cell: all that a figure typed over it is compared with. */
 function roughContent(store: BookStore, s: number, item: string): EntryContent {
@@ -42,3 +42,6 @@ export function targetOf(
     content: roughContent(store, place.index, place.item),
   };
 }
+
+/** The standing of one student as the line over it needs it. */
+export const standingTarget = (student: string): CellTarget => ({ ...NO_TARGET, student });

@@ -1,6 +1,6 @@
-import { withGoal, offered, readSlash } from './slash-words';
+import { withWord, offered, readSlash } from './slash-words';
 
-const here = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: '2026-11-12T17:00:00Z', hasWork: true };
+const here = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: '2026-11-12T17:00:00Z', hasWork: true, points: 20, marks: ['pass', 'fail'] }; // prettier-ignore
 
 describe('slash words', () => {
   it.each([
@@ -29,7 +29,7 @@ describe('slash words', () => {
 });
 
 describe('words for exceptions', () => {
-  const context = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: null, hasWork: false };
+  const context = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: null, hasWork: false, points: 20, marks: [] }; // prettier-ignore
   it.each([
     ['/allow 2', { kind: 'change', change: { kind: 'allowances', count: 2 } }],
     ['/set 14,5', { kind: 'change', change: { kind: 'set', points: 14.5 } }],
@@ -40,15 +40,44 @@ describe('words for exceptions', () => {
     ['/exceptions', { kind: 'go', to: 'exceptions' }],
   ])('%s', (text, is) => expect(readSlash(text, context)).toEqual(is));
 
+  it.each([
+    ['/excuse - ill', { kind: 'change', change: { kind: 'state', state: 'excused' } }],
+    ['/again', { kind: 'go', to: 'again' }],
+    ['/again 11 - a second try', { kind: 'change', change: { kind: 'attempt', made: { score: 11 } }, above: false }],
+    ['/again 60%', { kind: 'change', change: { kind: 'attempt', made: { score: 12 } }, above: false }],
+    ['/again 21', { kind: 'change', change: { kind: 'attempt', made: { score: 21 } }, above: true }],
+    ['/points 50', { kind: 'act', act: { kind: 'points', points: 50, scores: 'keep-points' } }],
+    ['/points 50 keep', { kind: 'act', act: { kind: 'points', points: 50, scores: 'keep-points' } }],
+    ['/points 7,5 percent', { kind: 'act', act: { kind: 'points', points: 7.5, scores: 'keep-percentages' } }],
+    ['/final 72 - a resit', { kind: 'act', act: { kind: 'final', percent: 72, letter: null } }],
+    ['/final B+', { kind: 'act', act: { kind: 'final', percent: null, letter: 'B+' } }],
+    ['/final', { kind: 'act', act: { kind: 'final', percent: null, letter: null } }],
+    ['/feedback Clear - and loud', { kind: 'act', act: { kind: 'feedback', words: 'Clear - and loud' } }],
+  ])('%s', (text, is) => expect(readSlash(text, context)).toEqual(is));
+
+  it('of one more attempt take a named mark', () =>
+    expect(readSlash('/again pa', here)).toEqual({ kind: 'change', change: { kind: 'attempt', made: { mark: 'pass' } } })); // prettier-ignore
+
+  it.each([
+    '/points',
+    '/points many',
+    '/points 50 50',
+    '/again excused',
+    '/again x',
+    '/feedback',
+    '/excuse all of them',
+  ])('%s is refused with a sentence', (text) => expect(readSlash(text, context)).toMatchObject({ kind: 'refused' }));
+
   it('that cannot be read say how they are', () => {
     expect(readSlash('/allow some', context)).toMatchObject({ kind: 'refused' });
     expect(readSlash('/set high', context)).toMatchObject({ kind: 'refused' });
   });
 
   it('stand behind what is typed, where they lead somewhere; a fraction stays one', () => {
-    expect(withGoal('14 /release')).toEqual({ typed: '14', goal: 'release' });
-    expect(withGoal('excused - ill /rel')).toEqual({ typed: 'excused - ill', goal: 'release' });
-    for (const text of ['14/20', '14 /20', '/release', '14', '14 /late 2', '14 /nonsense'])
-      expect(withGoal(text)).toBeNull();
+    expect(withWord('14 /release')).toEqual({ typed: '14', slash: '/release' });
+    expect(withWord('excused - ill /rel')).toEqual({ typed: 'excused - ill', slash: '/release' });
+    expect(withWord('8 /fe Clear - and loud')).toEqual({ typed: '8', slash: '/feedback Clear - and loud' });
+    for (const text of ['14/20', '14 /20', '/release', '14', '14 /late 2', '14 /nonsense', '14 /release now'])
+      expect(withWord(text)).toBeNull();
   });
 });

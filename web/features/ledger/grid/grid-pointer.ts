@@ -9,6 +9,12 @@ export function spotOf(event: Pick<MouseEvent, 'target'>): Spot | null {
   return { row: Number(row.getAttribute('aria-rowindex')) - 3, col: Number(cell.getAttribute('aria-colindex')) - 2 };
 }
 
+/** The column whose title is under the pointer, pressed with the first button; null where it is over none. */
+export function headOf(event: Pick<MouseEvent, 'target' | 'button'>): number | null {
+  const title = (event.target as HTMLElement).closest('.title[role=columnheader]');
+  return event.button === 0 && title ? Number(title.getAttribute('aria-colindex')) - 2 : null;
+}
+
 /** What the pointer selects: pressed on a cell, then dragged over others. */
 export class GridPointer {
   private dragging = false;

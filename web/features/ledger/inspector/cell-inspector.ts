@@ -27,6 +27,8 @@ import { ColumnNumbers } from './column-numbers';
 import { LedgerView } from '../view/ledger-view';
 import { unlessClosed } from '../../../worker/sheet-session';
 import { NOTE_LENGTH } from '@contract/wire/constants';
+import { ActBox } from '../acts/act-box';
+import type { ActPreview } from '../acts/act-preview';
 import { type Subject } from './column-subject';
 
 export interface Place {
@@ -48,13 +50,15 @@ const REST_MS = 180;
 @Component({
   selector: 'lt-cell-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Decimals, WorkingLines, CellHistory, ColumnNumbers, AskText, RouterLink],
+  imports: [ActBox, Decimals, WorkingLines, CellHistory, ColumnNumbers, AskText, RouterLink],
   templateUrl: './cell-inspector.html',
   styleUrl: './cell-inspector.css',
 })
 export class CellInspector {
   readonly place = input.required<Place | null>();
   readonly face = model.required<InspectorTab>();
+  /** What the word in the line would do. */
+  readonly preview = input<ActPreview | null>(null);
   readonly act = output<string>();
   readonly again = output<EntryContent>();
   /** What was opened here is closed: the keys belong to the grid again. */

@@ -1,13 +1,13 @@
 import { computed, effect, inject, Injectable, resource, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { debounceTime, filter } from 'rxjs';
-import type * as Yjs from 'yjs';
-import type { EndNote, EndNoteWords } from '@contract/feedback';
+import type { EndNoteWords } from '@contract/feedback';
 import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { LiveStream } from '../../../data/live-stream';
 import { ArrivalList } from '../../../data/work/arrival-list';
-import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from '../../../data/work/note-outbox';
+import { NoteAppender } from '../../../data/work/note-appender';
+import { NoteOutbox, noteKey, type NotePlace } from '../../../data/work/note-outbox';
 
 /** Milliseconds that news of notes are gathered. */
 const GATHERED = 600;
@@ -19,6 +19,7 @@ export class SheetNotes {
   private readonly store = inject(BookStore);
   private readonly list = inject(ArrivalList);
   private readonly outbox = inject(NoteOutbox);
+  private readonly appender = inject(NoteAppender);
   private readonly loaded = resource({
     params: () => {
       const [book, assessment] = [this.store.id(), this.list.assessment()];
@@ -31,9 +32,6 @@ export class SheetNotes {
   private readonly words = computed(() => new Map(this.last().map((n) => [`${n.enrolment} ${n.work}`, n.words])));
   /** What was added here and is not in the list yet, by the note. */
   private readonly added = signal<ReadonlyMap<string, string>>(new Map());
-  private yjs: typeof Yjs | null = null;
-  /** Notes as they were when somebody began to write beside them. */
-  private readonly docs = new Map<string, Yjs.Doc>();
 
   constructor() {
     effect(() => {
@@ -59,36 +57,15 @@ export class SheetNotes {
     return this.outbox.refusal(place);
   }
 
-  /** Somebody is about to write: the note is fetched, so that what is added stands at its end. */
-  async prepare(place: NotePlace): Promise<void> {
-    this.yjs ??= await import('yjs').catch(() => null);
-    if (!this.yjs) return;
-    const doc = new this.yjs.Doc();
-    try {
-      const { state } = await this.api.get<EndNote>(notePath(place));
-      this.yjs.applyUpdate(doc, fromBase64(state), 'kept');
-    } catch (error) {
-      // Without a line what is added stands in the note all the same, perhaps not at its end.
-      console.warn('a note could not be fetched before something was added to it', error);
-    }
-    this.docs.set(noteKey(place), doc);
+  /** Somebody is about to write. */
+  prepare(place: NotePlace): Promise<void> {
+    return this.appender.prepare(place);
   }
 
   /** Adds words as a paragraph of their own. False: what that needs is not there yet. */
   async add(place: NotePlace, words: string): Promise<boolean> {
-    if (!this.yjs) await this.prepare(place);
-    if (!this.yjs) return false;
-    const { applyUpdate, Doc, XmlElement, XmlText } = this.yjs;
+    if (!(await this.appender.add(place, words))) return false;
     const key = noteKey(place);
-    const doc = this.docs.get(key) ?? new Doc();
-    for (const piece of this.outbox.unsent(place)) applyUpdate(doc, piece, 'kept');
-    doc.on('update', (update: Uint8Array, origin: unknown) => {
-      if (origin !== 'kept') this.outbox.put(place, update);
-    });
-    const paragraph = new XmlElement('paragraph');
-    paragraph.insert(0, [new XmlText(words)]);
-    doc.getXmlFragment('note').push([paragraph]);
-    this.docs.delete(key);
     this.added.update((all) => new Map(all).set(key, [all.get(key), words].filter(Boolean).join(' ')));
     return true;
   }

@@ -3,18 +3,17 @@ import { cellKey } from '@contract/wire/cell-key';
 import { inject, Injectable, signal } from '@angular/core';
 import type { CellChange } from '@core/book/change';
 import type { PutBackMade } from '@contract/history';
-import { messageOf } from '../../data/api';
-import { BookAnnotations } from '../../data/annotations';
-import type { CellWrite } from '../../data/book';
-import { StatusBar } from '../../ui/layout/status-bar';
-import { UnreadableEntries } from '../../data/outbox/unreadable-entries';
-import { STATES } from '../../worker/protocol';
-import { LedgerView } from './view/ledger-view';
-import { CellTexts } from './clipboard/cell-texts';
-import { OWN_TYPE } from './clipboard/copying';
-import { planPaste, readClipboard, type PasteCell, type PastePlan, type PasteTarget } from './clipboard/paste';
-import { splitReason } from '@core/import/typed';
-import { readSlash, type SlashRead } from './editor/slash-words';
+import { messageOf } from '../../../data/api';
+import { BookAnnotations } from '../../../data/annotations';
+import type { CellWrite } from '../../../data/book';
+import { StatusBar } from '../../../ui/layout/status-bar';
+import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
+import { STATES } from '../../../worker/protocol';
+import { LedgerView } from '../view/ledger-view';
+import { CellTexts } from '../clipboard/cell-texts';
+import { OWN_TYPE } from '../clipboard/copying';
+import { planPaste, readClipboard, type PasteCell, type PastePlan, type PasteTarget } from '../clipboard/paste';
+import { readSlash, type SlashRead } from '../editor/slash-words';
 
 /** Cells that one paste may hold. */
 const MOST = 50_000;
@@ -168,24 +167,30 @@ export class LedgerActs {
     );
   }
 
-  /** An action word for every selected cell, each read with its own assessment; the first that cannot be is said. */
-  slashSelected(text: string, seen: ReadonlyMap<string, number>): SlashRead | null {
+  /** An action word for every selected cell, each read with its own assessment; or the first that cannot be. */
+  writesOf(text: string, seen: ReadonlyMap<string, number>): CellWrite[] | SlashRead {
     const page = this.store.page()!;
     const writes: CellWrite[] = [];
     for (const c of this.view.cells()) {
       const cells = this.store.cells()!;
       const at = this.store.at(c.s, this.store.itemIndex().get(c.item)!);
       const state = STATES[cells.state[at]!]!;
-      const read = readSlash(splitReason(text).text, {
-        timeZone: page.timeZone,
-        asOf: page.asOf,
-        due: this.store.assessments().get(c.item)!.due,
+      const { due, points, marks } = this.store.assessments().get(c.item)!;
+      const read = readSlash(text, {
+        ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks },
         hasWork: state === 'scored' || state === 'pending' || !Number.isNaN(cells.marked[at]!),
       });
       if (read.kind !== 'change') return read;
       const { student, item } = c;
       writes.push({ student, item, change: read.change, typed: text, ...seenOf(seen, student, item) });
     }
+    return writes;
+  }
+
+  /** The same, done. Gives what could not be read, or null. */
+  slashSelected(text: string, seen: ReadonlyMap<string, number>): SlashRead | null {
+    const writes = this.writesOf(text, seen);
+    if (!Array.isArray(writes)) return writes;
     void this.store.changeAll('change', writes);
     return null;
   }

@@ -1,13 +1,13 @@
 import { inject, Injectable } from '@angular/core';
 import { scoresCsv, type ScoresFile } from '@core/export/scores';
 import { counted } from '@core/words/count';
-import { fileName, save } from '../../ui/chart/picture-file';
-import { StatusBar } from '../../ui/layout/status-bar';
-import { dayAndTime } from '../../ui/text/dates';
-import { STATES } from '../../worker/protocol';
-import { CellTexts } from './clipboard/cell-texts';
-import type { Column } from './grid/layout';
-import { LedgerView } from './view/ledger-view';
+import { fileName, save } from '../../../ui/chart/picture-file';
+import { StatusBar } from '../../../ui/layout/status-bar';
+import { dayAndTime } from '../../../ui/text/dates';
+import { STATES } from '../../../worker/protocol';
+import { CellTexts } from '../clipboard/cell-texts';
+import type { Column } from '../grid/layout';
+import { LedgerView } from '../view/ledger-view';
 
 /** What the ledger shows, as a file for other programs. */
 @Injectable()
