@@ -405,6 +405,7 @@ export class LedgerPage {
 
   protected close(step: Step, keepSelection = false): void {
     this.editing.set(null);
+    this.previews.consider('', null);
     const to = spotAfter(step, this.view.cursor());
     if (step !== 'stay' || !keepSelection) this.goTo(to.row, to.col);
     this.grid().nativeElement.focus({ preventScroll: true });

@@ -17,7 +17,7 @@ const NAMES = 8;
     <section aria-live="polite" aria-label="Before it is done">
       @let p = preview();
       <h2>{{ p.about }}</h2>
-      <p class="does">{{ p.does }}</p>
+      <p>{{ p.does }}</p>
       @if (p.problem) {
         <p class="red">{{ p.problem }}</p>
       }
@@ -66,9 +66,6 @@ const NAMES = 8;
       font-size: 14px;
       overflow-wrap: anywhere;
     }
-    .does::first-letter {
-      text-transform: uppercase;
-    }
     ul {
       list-style: none;
       padding: 0;
@@ -76,9 +73,9 @@ const NAMES = 8;
       gap: 2px;
     }
     li {
-      display: flex;
-      justify-content: space-between;
-      gap: 10px;
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      gap: 8px;
     }
     li span:first-child {
       overflow: hidden;
@@ -87,6 +84,11 @@ const NAMES = 8;
     }
     .mono {
       white-space: nowrap;
+      font-size: 12px;
+    }
+    ul,
+    p {
+      margin: 0;
     }
     .red {
       color: var(--red);

@@ -49,6 +49,7 @@ export class ActPreviews {
     if (read?.kind !== 'change' && read?.kind !== 'act') return this.shown.set(null);
     if (read.kind === 'act') this.bookActs.look(read.act);
     const shown = read.kind === 'change' ? this.changeShown(read) : this.actShown(read.act);
+    shown.does = shown.does[0]!.toLocaleUpperCase() + shown.does.slice(1);
     this.shown.set({ ...shown, moves: null, problem: '' });
     this.timer = setTimeout(() => {
       const worked = read.kind === 'change' ? this.changeEffect(text, read) : this.actEffect(read.act);

@@ -62,6 +62,7 @@ export const NO_TARGET: CellTarget = {
       [attr.aria-invalid]="message() !== ''"
       [class.wrong]="message() !== ''"
       [class.wide]="wide()"
+      [class.at-edge]="onStanding()"
       (input)="typed($event)"
       (keydown)="key($event)"
       (blur)="left()"
@@ -127,6 +128,15 @@ export const NO_TARGET: CellTarget = {
       right: auto;
       left: 0;
     }
+    /* At the edge of the sheet there is room to the left alone. */
+    input.at-edge {
+      position: absolute;
+      right: 0;
+    }
+    .at-edge ~ .below {
+      left: auto;
+      right: 0;
+    }
     .below.upward {
       top: auto;
       bottom: 100%;
@@ -176,7 +186,7 @@ export class CellEditor {
   private done = true;
   /** What was typed is being done. */
   private busy = false;
-  private readonly onStanding = computed(() => this.target().item === '');
+  protected readonly onStanding = computed(() => this.target().item === '');
   protected readonly wide = computed(() => this.text().includes('/') || this.onStanding());
   protected readonly words = computed(() => {
     const text = this.text();

@@ -2,7 +2,7 @@ import type { Spot } from '../view/ledger-view';
 
 /** The cell of the grid under the pointer; null where it is over none. */
 export function spotOf(event: Pick<MouseEvent, 'target'>): Spot | null {
-  const cell = (event.target as HTMLElement).closest('[role=gridcell]');
+  const cell = (event.target as HTMLElement).closest('[role=gridcell]:not(lt-cell-editor)');
   const row = cell?.closest('[role=row]');
   if (!cell || !row) return null;
   // Counted from 1, after two rows of heads and the column of names.
