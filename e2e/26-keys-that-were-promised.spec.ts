@@ -14,19 +14,31 @@ test('Ctrl+Enter goes on after the mouse was used, and Esc leaves the question',
   await expect(question).toBeHidden();
 });
 
-test('a figure typed on the standing says how a final grade is set in its place, and Enter opens that', async ({
+test('a figure typed on the standing waits for Ctrl+Enter, and is left as it was by Esc or elsewhere', async ({
   page,
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
-  await page.locator('.standing').first().click();
+  const standing = page.locator('.standing').first();
+  const before = await standing.textContent();
+  await standing.click();
   await page.keyboard.type('72');
-  await expect(page.locator('footer output')).toContainText('Enter opens its sentence');
   await page.keyboard.press('Enter');
-  await expect(page).toHaveURL(/exceptions\?.*make=override/);
-  await expect(page.locator('lt-exception-form')).toContainText('final grade');
-  await expect(page.locator('lt-exception-form input').first()).toBeVisible();
+  await expect(page.getByText('No bare key does it.')).toBeVisible();
+  await page.locator('.cell').nth(4).click();
+  await expect(page.locator('.cursor.editing')).toHaveCount(0);
+  await standing.click();
+  await page.keyboard.type('/exceptions');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/exceptions\?student=/);
+  await page.goBack();
+  await expect(standing).toHaveText(before!);
+  // By the mouse alone, or a finger.
+  await standing.click();
+  await page.keyboard.type('72');
+  await page.getByRole('button', { name: 'Ctrl+Enter sets it as the final grade' }).click();
+  await expect(standing).toContainText('72.0');
 });
 
 test('a slash in a book without anything opens what can be done there', async ({ page, tally }) => {

@@ -89,7 +89,7 @@ test('an assessment from 20 to 50 points, one student scored 45, released: 8', a
   expect(await accessibilityFaults(page)).toEqual([]);
   // No bare key does it.
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Ctrl+Enter does it. Beside the sheet')).toBeVisible();
+  await expect(page.getByText('No bare key does it.')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(before(page)).toHaveCount(0);
   await steps.typeAndMake('/points 50');

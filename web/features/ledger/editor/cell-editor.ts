@@ -67,11 +67,16 @@ export const NO_TARGET: CellTarget = {
       (keydown)="key($event)"
       (blur)="left()"
     />
-    @if (message() || words().length > 0 || (selected() > 1 && !wide())) {
+    @if (message() || words().length > 0 || waits() || (selected() > 1 && !wide())) {
       <div class="below" [class.upward]="upward()" [class.wrong]="message() !== ''" role="status">
         @if (message()) {
-          {{ message() }}
-        } @else {
+          <p>{{ message() }}</p>
+        }
+        @if (waits()) {
+          <button type="button" class="sure" tabindex="-1" (mousedown)="$event.preventDefault()" (click)="make()">
+            <b>Ctrl+Enter</b> {{ onStanding() ? 'sets it as the final grade' : 'does it' }}
+          </button>
+        } @else if (!message()) {
           @for (w of words(); track w.word) {
             <div [class.first]="$first && wide()">
               <b>{{ w.word }}</b> <span>{{ w.does }}</span>
@@ -115,6 +120,8 @@ export const NO_TARGET: CellTarget = {
       right: 0;
       min-width: 190px;
       max-width: 300px;
+      max-height: 46vh;
+      overflow-y: auto;
       width: max-content;
       background: var(--paper);
       border: 1px solid var(--rule);
@@ -144,7 +151,22 @@ export const NO_TARGET: CellTarget = {
     }
     .below.wrong {
       border-color: var(--red);
+    }
+    .below.wrong p {
       color: var(--red);
+      margin: 0;
+    }
+    .sure {
+      display: block;
+      width: 100%;
+      border: 0;
+      margin: 2px 0;
+      padding: 4px 8px;
+      border-radius: 5px;
+      text-align: left;
+      background: var(--marker);
+      color: var(--ink);
+      cursor: pointer;
     }
     .first {
       background: var(--marker);
@@ -186,12 +208,14 @@ export class CellEditor {
   private done = true;
   /** What was typed is being done. */
   private busy = false;
+  /** What the line holds is done by Ctrl+Enter alone. */
+  protected readonly waits = signal(false);
   protected readonly onStanding = computed(() => this.target().item === '');
   protected readonly wide = computed(() => this.text().includes('/') || this.onStanding());
   protected readonly words = computed(() => {
     const text = this.text();
     if (text.startsWith('/')) return offered(text).map((w) => ({ word: `/${w.word} ${w.then}`.trim(), does: w.label }));
-    if (this.onStanding() && text.trim() !== '') return [{ word: 'Ctrl+Enter', does: 'sets it as the final grade' }];
+    if (this.onStanding()) return [];
     return completions(text, this.target().marks).length > 1
       ? completions(text, this.target().marks).map((word) => ({ word, does: '' }))
       : [];
@@ -222,7 +246,7 @@ export class CellEditor {
   /** Keeps what was typed and closes; what cannot be read stays in the cell, marked. */
   leave(): boolean {
     if (this.busy || this.done) return true;
-    if (this.isForLater()) {
+    if (this.isForLater() || this.onStanding()) {
       this.finish(() => this.closed.emit('stay'));
       return true;
     }
@@ -263,6 +287,7 @@ export class CellEditor {
 
   private consider(): void {
     const text = this.slash();
+    this.waits.set(this.isForLater());
     this.considered.emit(text === null || text === '/' ? null : { text, read: this.read(text) });
   }
 
@@ -283,7 +308,11 @@ export class CellEditor {
     const text = this.slash();
     if (text === null) return false;
     const read = this.read(text);
-    return read.kind === 'act' ? isWeighty(read.act) : this.onStanding();
+    return read.kind === 'act' && isWeighty(read.act);
+  }
+
+  protected make(): void {
+    this.enter('stay', false, true);
   }
 
   /** What was asked for is not done: it stays in the line, with why. */
@@ -350,7 +379,7 @@ export class CellEditor {
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
     if (read.kind === 'act') {
       if (isWeighty(read.act) && !sure)
-        return this.message.set('Ctrl+Enter does it. Beside the sheet stands what it changes.');
+        return this.message.set('No bare key does it. Beside the sheet stands what it changes.');
       this.busy = !this.done;
       return this.acted.emit({ act: read.act, reason: splitReason(text).reason });
     }
@@ -376,6 +405,7 @@ export class CellEditor {
   private finish(then: () => void): void {
     this.done = true;
     this.message.set('');
+    this.waits.set(false);
     this.considered.emit(null);
     then();
   }
