@@ -1,3 +1,4 @@
+import { counted } from '../words/count';
 import type { CompiledBook, CompiledItem } from '../calculation/compile';
 import { itemValue } from '../calculation/value';
 import { compare, negate, subtract, toText, ZERO, type Fraction } from '../exact/fraction';
@@ -52,4 +53,12 @@ export function slipSum(compiled: CompiledBook, student: number, item: CompiledI
     terms,
     counts: toText(a.value),
   };
+}
+
+/** What a term of the sum is, in words. */
+export function termWords(t: SlipTerm): string {
+  if (t.what === 'curve') return t.sign === '+' ? 'added for all' : 'taken for all';
+  if (t.what === 'cap') return 'over the limit of a later attempt';
+  if (t.units === null) return 'for coming late';
+  return t.unit === 'hour' ? counted(t.units, 'started hour') : counted(t.units, 'started day');
 }

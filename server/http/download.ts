@@ -38,6 +38,21 @@ export async function sendDownload(
   await pipeline(Readable.from(pieces), response).catch(() => response.destroy());
 }
 
+/** Sends bytes that were made for this request, to be saved under a name. */
+export function sendMade({ response }: { response: Response }, name: string, mediaType: string, bytes: Buffer): void {
+  response
+    .set({
+      'Content-Type': mediaType,
+      'X-Content-Type-Options': 'nosniff',
+      'Content-Security-Policy': "default-src 'none'; sandbox",
+      'Cross-Origin-Resource-Policy': 'same-origin',
+      'Cache-Control': 'private, no-store',
+      'Content-Disposition': dispositionOf(name),
+      'Content-Length': String(bytes.length),
+    })
+    .end(bytes);
+}
+
 /** ASCII for old clients, and the name as it is, in any script (RFC 6266). */
 function dispositionOf(name: string): string {
   const plain = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');

@@ -4,12 +4,15 @@ import { Done } from '@contract/wire';
 import { snapshot, transaction } from '../../kernel/database';
 import type { FileStore } from '../../kernel/files/file-store';
 import { Refusal } from '../../kernel/refusal';
-import { sendDownload } from '../../http/download';
-import { LONG_LIST, route, whoOf, type Call, type Route } from '../../http/route';
+import { sendDownload, sendMade } from '../../http/download';
+import { LONG_LIST, route, whoOf, type Call, type Context, type Route } from '../../http/route';
+import { findSchool } from '../accounts';
 import { studentsOf } from '../books';
 import { callOffRelease, plannedReleases, planRelease } from './planned-releases';
 import { slipStates } from './slip-states';
 import { ownSlip, slipFile, slipOf, traceSlip } from './slip';
+import { slipPdf } from './slip-pdf/slip-pdf';
+import { studentBook } from './student-book';
 import { tellAgain } from './tell-again';
 import { insertSlipTrace, type SlipPlace } from './sql/slip-traces';
 
@@ -26,6 +29,26 @@ async function asStudent({ pool, school, params }: Asked): Promise<SlipPlace> {
   if (!(await studentsOf(pool, school, book)).some((s) => s.id === enrolment))
     throw new Refusal('not-found', 'There is no such student in this book.');
   return { school, book, enrolment, assessment };
+}
+
+/** The slip as a PDF, from what its student reads and nothing else. */
+async function sendPdf(call: Asked & Pick<Context<unknown>, 'response'>, place: SlipPlace): Promise<void> {
+  const { school, book, assessment, enrolment } = place;
+  const of = await snapshot(call.pool, async (db) => {
+    const student = (await studentsOf(db, school, book, true)).find((s) => s.id === enrolment)!;
+    const slip = await slipOf(db, place);
+    const read = await studentBook(db, school, student.person, book);
+    const work = read.work.find((w) => w.id === assessment);
+    if (!work || slip.releasedAt === null) throw new Refusal('not-found', 'Nothing of this came back.');
+    return { school: (await findSchool(db, school))!.title, book: read, work, slip, student };
+  });
+  const { family, given } = of.student;
+  sendMade(
+    call,
+    `${of.work.title} ${[family, given].filter(Boolean).join(' ')}.pdf`,
+    'application/pdf',
+    await slipPdf(of),
+  );
 }
 
 /** Releases that are done by themselves at a moment. */
@@ -89,6 +112,14 @@ export const slipRoutes = (files: FileStore): Route[] => [
     },
   }),
   route({
+    method: 'get',
+    path: `${OWN}/pdf`,
+    permission: 'student',
+    summary: 'What came back to the student who asks, as a tagged PDF.',
+    answer: 'application/octet-stream',
+    stream: async (c) => sendPdf(c, await own(c)),
+  }),
+  route({
     method: 'post',
     path: `${OWN}/traces`,
     permission: 'student',
@@ -111,6 +142,14 @@ export const slipRoutes = (files: FileStore): Route[] => [
       const place = await asStudent(c);
       return snapshot(c.pool, (db) => slipOf(db, place));
     },
+  }),
+  route({
+    method: 'get',
+    path: `${AS_STUDENT}/pdf`,
+    permission: 'book-read',
+    summary: 'The same of one student, as they get it.',
+    answer: 'application/octet-stream',
+    stream: async (c) => sendPdf(c, await asStudent(c)),
   }),
   route({
     method: 'get',

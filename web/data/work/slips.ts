@@ -20,6 +20,9 @@ const pathOf = ({ book, assessment, enrolment }: SlipPlace): string =>
 /** Where the bytes of a recording or a file of a slip lie. */
 export const slipFileAddress = (p: SlipPlace, file: string): string => `/api/v1${pathOf(p)}/files/${part(file)}`;
 
+/** The slip as a PDF. */
+export const slipPdfAddress = (p: SlipPlace): string => `/api/v1${pathOf(p)}/pdf`;
+
 /** Where a file that its student handed in lies. */
 export const ownFileAddress = (p: SlipPlace, submission: string, file: string): string =>
   `/api/v1/${p.enrolment === null ? 'my/books' : 'books'}/${part(p.book)}/submissions/${part(submission)}/files/${part(file)}`; // prettier-ignore

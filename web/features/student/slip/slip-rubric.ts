@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
-import { levelReached } from '@core/rubric/levels';
+import { givenOf } from '@core/rubric/given';
 import type { Criterion, CriterionMark } from '@core/rubric/document';
 import type { ReleasedRubric } from '@contract/slips';
 import { placeOnRule } from '../../../ui/chart/rule-place';
@@ -53,17 +53,16 @@ export class SlipRubric {
 }
 
 function given(criterion: Criterion, mark: CriterionMark | undefined): GivenCriterion {
-  const points = mark && 'points' in mark ? mark.points : null;
-  const reached = points === null ? null : levelReached(criterion, points);
-  const word = mark === undefined ? 'not assessed' : 'left out';
+  const g = givenOf(criterion, mark);
+  const { points, level } = g;
   return {
     criterion,
-    given: points === null ? word : inDecimals(String(points)),
-    of: points === null ? '' : inDecimals(String(criterion.levels.at(-1)?.points ?? 0)),
-    stands: criterion.stands === 'bonus' ? 'on top' : criterion.stands === 'shown' ? 'counts nowhere' : '',
+    given: points === null ? g.word : inDecimals(String(points)),
+    of: points === null ? '' : inDecimals(String(g.most)),
+    stands: g.stands,
     filled: points === null ? null : placeOnRule(criterion, points),
     ticks: criterion.levels.map((l) => placeOnRule(criterion, l.points)),
-    level: reached?.level ?? 0,
-    words: reached && reached.level > 0 ? `${reached.past ? 'past: ' : ''}${criterion.levels[reached.level - 1]!.words}` : '', // prettier-ignore
+    level,
+    words: level > 0 ? `${g.past ? 'past: ' : ''}${criterion.levels[level - 1]!.words}` : '',
   };
 }

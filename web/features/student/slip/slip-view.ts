@@ -6,7 +6,7 @@ import type { Slip, SlipWork } from '@contract/slips';
 import { ordinal } from '@core/working/wording';
 import { messageOf } from '../../../data/api';
 import { News } from '../../../data/news';
-import { Slips, type SlipPlace } from '../../../data/work/slips';
+import { slipPdfAddress, Slips, type SlipPlace } from '../../../data/work/slips';
 import { dayAndTime } from '../../../ui/text/dates';
 import { WorkingLines } from '../../../ui/text/working-lines';
 import { MarkedWork } from './marked-work';
@@ -72,6 +72,7 @@ export class SlipView {
     },
   });
   protected readonly problem = computed(() => (this.slip.error() ? messageOf(this.slip.error()) : ''));
+  protected readonly pdf = computed(() => slipPdfAddress(this.place()));
   protected readonly points = pointsText;
   protected readonly unfolded = linkedSignal({ source: () => this.work().id, computation: () => false });
   protected readonly whole = linkedSignal({ source: () => this.work().id, computation: () => false });

@@ -1,22 +1,13 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
-import { counted } from '@core/words/count';
-import type { SlipSum, SlipTerm } from '@core/working/slip-sum';
+import { termWords, type SlipSum } from '@core/working/slip-sum';
 import { inDecimals } from '../../../ui/text/locale';
 
 /** "17.5", from the exact fraction. */
 export function pointsText(exact: string): string {
   const text = shortText(parse(exact));
   return inDecimals(text.includes('.') ? text : `${text}.0`);
-}
-
-/** What a term of the sum is, in words. */
-export function termWords(t: SlipTerm): string {
-  if (t.what === 'curve') return t.sign === '+' ? 'added for all' : 'taken for all';
-  if (t.what === 'cap') return 'over the limit of a later attempt';
-  if (t.units === null) return 'for coming late';
-  return t.unit === 'hour' ? counted(t.units, 'started hour') : counted(t.units, 'started day');
 }
 
 /** A score as its sum: what was marked, what was added or taken, what counts. */
