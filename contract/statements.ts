@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import type { StudentResult } from '@core/book/document';
+import type { BookDocument, StudentResult } from '@core/book/document';
 import { EntrySchema } from './scores';
 import { Choice, Id, Maybe, Moment, Shape, type Static, Operation, Version, Amount, Title } from './wire';
 import { Standing } from './books';
@@ -102,6 +102,16 @@ export const StudentBooks = Type.Array(
   Shape({ book: Id, title: Title, term: Title, released: Version, left: Type.Boolean() }),
 );
 export type StudentBooks = Static<typeof StudentBooks>;
+
+/**
+ * GET /my/books/{book}/document: what is released to the student who asks, as a book document with them alone in it; null
+ * where they see no standing. `titles`: of its assessments and categories, by id.
+ */
+export const OwnDocument = Shape({
+  document: Maybe(Type.Unsafe<BookDocument>({ type: 'object' })),
+  titles: Type.Record(Type.String(), Type.String()),
+});
+export type OwnDocument = Static<typeof OwnDocument>;
 
 const Fraction = Type.String({ pattern: '^\\d+(/[1-9]\\d*)?$' });
 /** The sum of core/working/slip-sum. */

@@ -22,6 +22,7 @@ import { letterRoutes } from './modules/letters/http';
 import { mailRoutes } from './modules/mail/http';
 import { workMarkRoutes } from './modules/work-marks/http';
 import { markingRoutes } from './modules/marking/http';
+import { ownDataRoutes } from './modules/own-data/http';
 import { noticesRoutes } from './modules/notices/http';
 import { overviewRoutes } from './modules/overview/http';
 import { peopleRoutes } from './modules/people/http';
@@ -68,6 +69,7 @@ export function allRoutes(
     ...threadRoutes,
     ...letterRoutes,
     ...noticesRoutes,
+    ...ownDataRoutes(files),
     ...mailRoutes,
     ...closingRoutes,
     ...overviewRoutes,

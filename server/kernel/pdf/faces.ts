@@ -5,7 +5,7 @@ import { inflate } from 'node:zlib';
 import * as fontkit from 'fontkit';
 
 /** How text looks: our own faces, static cuts of them. */
-export const FACES = ['text', 'bold', 'italic', 'head', 'figure'] as const;
+export const FACES = ['text', 'bold', 'italic', 'head', 'figure', 'sum'] as const;
 export type Face = (typeof FACES)[number];
 
 const HYPERLEGIBLE = '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next';
@@ -17,6 +17,7 @@ const OWN: Record<Face, { family: string; cut: string }> = {
   italic: { family: HYPERLEGIBLE, cut: '400-italic' },
   head: { family: BESLEY, cut: '600-normal' },
   figure: { family: MONO, cut: '500-normal' },
+  sum: { family: MONO, cut: '700-normal' },
 };
 /** Where our faces lack a letter: other alphabets, then all that Unicode's first plane has. */
 const WIDE = 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf';
@@ -93,7 +94,7 @@ export async function fontRuns(text: string, face: Face): Promise<FontRun[]> {
   const chain = [
     `${family}-latin-${cut}.woff`,
     `${family}-latin-ext-${cut}.woff`,
-    face === 'bold' || face === 'head' ? WIDE_BOLD : WIDE,
+    face === 'bold' || face === 'head' || face === 'sum' ? WIDE_BOLD : WIDE,
     WIDEST,
   ];
   const runs: FontRun[] = [];

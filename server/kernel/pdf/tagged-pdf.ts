@@ -117,7 +117,7 @@ export class TaggedPdf {
     tr.add(this.pdf.struct('TH', {}, said ? [words, said] : words));
     const bottom = this.pdf.y;
     // Where the head went on to another page, its figure stands there.
-    const set = await this.set([{ text: figure, face: strong ? 'bold' : 'figure' }], {
+    const set = await this.set([{ text: figure, face: strong ? 'sum' : 'figure' }], {
       ...{ width: FIGURE_WIDTH, x: MARGIN.left + this.width - FIGURE_WIDTH, align: 'right' },
       y: this.pdf.page === page ? top : MARGIN.top,
     });

@@ -1,3 +1,3 @@
 export { gatheredMailJob } from './gathered-mail-job';
 export { slipPath, tellStudents, tellStaff } from './tell';
-export { insertNoticeRows, markPathSeen } from './sql';
+export { insertNoticeRows, markPathSeen, noticesOf } from './sql';

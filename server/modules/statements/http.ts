@@ -1,4 +1,5 @@
 import type { ReleaseRunner } from './release-runner';
+import { ownDocument } from './own-document';
 import { previewRelease } from './releases';
 import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { studentBook, studentBooks } from './student-book';
@@ -11,6 +12,7 @@ import {
   ReleasePreviewWrite,
   ReleaseWrite,
   WithdrawWrite,
+  OwnDocument,
   StudentBook,
   StudentBooks,
 } from '@contract/statements';
@@ -18,7 +20,8 @@ import { Refusal } from '../../kernel/refusal';
 import type { FileStore } from '../../kernel/files/file-store';
 import { rehearse } from './rehearsal';
 import { slipRoutes } from './slip-http';
-import { studentsOf } from '../books';
+import { enrolmentsOf, studentsOf } from '../books';
+
 /** `run`: does releases and withdrawals. */
 export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] => [
   ...slipRoutes(files),
@@ -68,6 +71,33 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     answer: StudentBook,
     handler: ({ pool, school, person, params }) =>
       snapshot(pool, (db) => studentBook(db, school, person.id, params['book']!)),
+  }),
+  route({
+    method: 'get',
+    path: '/my/books/{book}/document',
+    permission: 'student',
+    summary: 'What is released to the student who asks as a book document, for working out what they would need.',
+    answer: OwnDocument,
+    handler: ({ pool, school, person, params }) =>
+      snapshot(pool, async (db) => {
+        const own = (await enrolmentsOf(db, school, person.id, true)).find((e) => e.book === params['book']);
+        if (!own) throw new Refusal('not-found', 'You have no such book.');
+        return ownDocument(db, { school, book: own.book, enrolment: own.enrolment });
+      }),
+  }),
+  route({
+    method: 'get',
+    path: '/books/{book}/as-student/{enrolment}/document',
+    permission: 'book-read',
+    summary: 'The same of one student, as they get it.',
+    answer: OwnDocument,
+    handler: ({ pool, school, params }) =>
+      snapshot(pool, async (db) => {
+        const [book, enrolment] = [params['book']!, params['enrolment']!];
+        if (!(await studentsOf(db, school, book)).some((s) => s.id === enrolment))
+          throw new Refusal('not-found', 'There is no such student in this book.');
+        return ownDocument(db, { school, book, enrolment });
+      }),
   }),
   route({
     method: 'get',

@@ -4,3 +4,5 @@ export { titleOf } from './student-statement';
 export { releaseBesides, releaseHere, type ReleaseRunner, type ReleaseTask } from './release-runner';
 export { plannedReleaseJob } from './planned-releases';
 export { releaseKinds } from './journal-kinds';
+export { slipOf } from './slip';
+export { studentBook } from './student-book';

@@ -1,2 +1,3 @@
 export { threadKinds } from './journal-kinds';
-export { unanswered } from './threads';
+export { studentThread, unanswered } from './threads';
+export { threadsBy } from './sql';

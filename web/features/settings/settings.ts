@@ -92,6 +92,16 @@ const BARE_KEYS = [
           >
         }
       </div>
+      @if (isStudent()) {
+        <section>
+          <h2>Your data</h2>
+          <p class="quiet">
+            All that is kept of you and that you may read: scores with their working, feedback, what you handed in with
+            its receipts, what you asked, what you were told.
+          </p>
+          <a class="word" href="/api/v1/my/data" download="my data.json">your data as a file</a>
+        </section>
+      }
       @if (problem()) {
         <p class="problem" role="alert">{{ problem() }}</p>
       }
@@ -138,6 +148,7 @@ export class SettingsPage {
   private readonly store = inject(Store);
   private readonly statusBar = inject(StatusBar);
   private readonly me = this.store.selectSignal(sessionFeature.selectMe);
+  protected readonly isStudent = computed(() => this.me()?.role === 'student');
   protected readonly WAYS = WAYS;
   protected readonly COLOURS = COLOURS;
   protected readonly DENSITIES = DENSITIES;

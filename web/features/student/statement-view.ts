@@ -2,6 +2,7 @@ import { titlesWithPoints, withPoints } from '../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, computed, effect, input, linkedSignal, output, signal } from '@angular/core'; // prettier-ignore
 import { Decimals } from '../../ui/text/decimals';
 import { RangeBar } from '../../ui/chart/range-bar';
+import { WhatNeeded } from './what-needed';
 import { SlipView } from './slip/slip-view';
 import { pointsText } from './slip/sum-line';
 import { WorkingLines } from '../../ui/text/working-lines';
@@ -12,7 +13,7 @@ import type { StudentBook } from '@contract/statements';
 @Component({
   selector: 'lt-statement-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Decimals, RangeBar, SlipView, WorkingLines],
+  imports: [Decimals, RangeBar, SlipView, WhatNeeded, WorkingLines],
   templateUrl: './statement-view.html',
   styleUrl: './statement-view.css',
 })

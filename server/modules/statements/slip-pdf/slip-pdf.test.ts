@@ -40,7 +40,8 @@ async function read(bytes: Buffer): Promise<Read> {
     const { items } = await page.getTextContent({ includeMarkedContent: true });
     for (const item of items) {
       if ('str' in item) out.text += item.str + (item.hasEOL ? '\n' : '');
-      else if (item.type === 'beginMarkedContentProps' && (item as { tag?: string }).tag !== 'Artifact') out.pieces.marked++;
+      else if (item.type === 'beginMarkedContentProps' && (item as { tag?: string }).tag !== 'Artifact')
+        out.pieces.marked++;
     }
     const tree = (await page.getStructTree()) as Leaf | null;
     out.roles.push(...roles(tree));
