@@ -78,21 +78,22 @@ const BARE_KEYS = [
           >
         }
       </div>
-      <div class="part" role="radiogroup" aria-labelledby="bare-keys">
-        <h2 id="bare-keys">Keys in the marking room</h2>
-        @for (k of BARE_KEYS; track k.text) {
-          <label
-            ><p-radiobutton
-              name="bare-keys"
-              [value]="k.value"
-              [ngModel]="now().bareKeys"
-              (ngModelChange)="keep({ bareKeys: $event })"
-            />
-            {{ k.text }}</label
-          >
-        }
-      </div>
-      @if (isStudent()) {
+      @if (!isStudent()) {
+        <div class="part" role="radiogroup" aria-labelledby="bare-keys">
+          <h2 id="bare-keys">Keys in the marking room</h2>
+          @for (k of BARE_KEYS; track k.text) {
+            <label
+              ><p-radiobutton
+                name="bare-keys"
+                [value]="k.value"
+                [ngModel]="now().bareKeys"
+                (ngModelChange)="keep({ bareKeys: $event })"
+              />
+              {{ k.text }}</label
+            >
+          }
+        </div>
+      } @else {
         <section>
           <h2>Your data</h2>
           <p class="quiet">
