@@ -53,14 +53,24 @@ export const SlipLevels = Shape({
 export type SlipLevels = Static<typeof SlipLevels>;
 
 /** The rubric as it is released: canonical text of this. */
-export const ReleasedRubric = Shape({ rubric: Rubric, works: Type.Array(SlipLevels) });
+export const ReleasedRubric = Shape({
+  rubric: Rubric,
+  works: Type.Array(SlipLevels),
+  /** Who marked it is not said: nobody is named. */
+  markersHidden: Type.Optional(Type.Literal(true)),
+});
 export interface ReleasedRubric {
   rubric: RubricValue;
   works: SlipLevels[];
+  markersHidden?: true;
 }
 
 /** Feedback as it is released: canonical text of this. `everybody`: files that all of the assessment get. */
-export const ReleasedFeedback = Shape({ works: Type.Array(SlipWork), everybody: Type.Array(SlipFile) });
+export const ReleasedFeedback = Shape({
+  works: Type.Array(SlipWork),
+  everybody: Type.Array(SlipFile),
+  markersHidden: Type.Optional(Type.Literal(true)),
+});
 export type ReleasedFeedback = Static<typeof ReleasedFeedback>;
 
 /** GET /my/books/{book}/slips/{assessment}: what came back beside the score. Of each part null: it is not released. */
@@ -71,6 +81,7 @@ export const Slip = Shape({
   timeZone: Type.String(),
   /** The last release of any part, the score too; null: nothing is released. */
   releasedAt: Maybe(Moment),
+  /** '' where markers are hidden. */
   releasedBy: Type.String(),
   /** It was not opened since. */
   fresh: Type.Boolean(),

@@ -42,6 +42,8 @@ export const WorkSettings = Shape({
   keepsAll: Type.Optional(Type.Boolean()),
   /** Handing in shows that one was there: the list as a file says so. */
   presence: Type.Optional(Type.Boolean()),
+  /** Who marked it is not said to students, from the next release on. */
+  markersHidden: Type.Optional(Type.Boolean()),
   /** Of what the teachers hear as it comes in; left out: of nothing. */
   hears: Type.Optional(Choice('all', 'late')),
 });

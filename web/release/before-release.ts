@@ -8,7 +8,7 @@ export const UNFINISHED_WORDS: Record<Unfinished, string> = {
   criteria: 'with criteria that are not given',
   waiting: 'with work that waits to be marked',
   'second-look': 'marked for a second look',
-  writing: 'with an end note that somebody is writing',
+  writing: 'that somebody else has marked in the last ten minutes',
 };
 
 /** Students to whom one thing applies that looks unfinished. */

@@ -8,6 +8,7 @@ import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
 import { groupBy } from '../../kernel/group-by';
 import { personName } from '../accounts';
+import { assessmentsNamed, momentOf } from '../books';
 import { feedbackOf, type AssessmentFeedback } from '../feedback';
 import { levelsToGive, marksOf, workInHand, worksOf } from '../marking';
 import { marksToGive } from '../work-marks';
@@ -24,8 +25,8 @@ export interface PartsNow extends PartsToRelease {
   inPart: boolean;
   /** Nothing is given by any criterion. */
   unmarked: boolean;
-  /** When the end note was written last, by whom. */
-  written: { person: string; at: string }[];
+  /** How long ago, in milliseconds, end note, levels and marks on the work were written last, by whom. */
+  written: { person: string; age: number }[];
 }
 
 /** What stands beside the scores of one assessment now, to be asked for each student with their cell. */
@@ -69,6 +70,9 @@ export async function readParts(
   db: Db,
   p: { school: string; book: string; assessment: string },
 ): Promise<AssessmentParts> {
+  const [assessment] = await assessmentsNamed(db, p.school, p.book, [p.assessment]);
+  const hidden = assessment?.work.markersHidden === true;
+  const schoolNow = Date.parse(await momentOf(db, p.school));
   const feedback = await feedbackOf(db, p);
   const levels = await levelsToGive(db, p);
   const notes = groupBy(feedback.notes, (n) => n.enrolment);
@@ -88,19 +92,24 @@ export async function readParts(
       };
       const attemptOf = (work: string): number | null => works(enrolment).attemptOf(work, attempts.length);
       const receivedAt = (attempt: number): string | null => attempts[attempt - 1]?.receivedAt ?? null;
-      const said = worksSaidOf(own, attemptOf, receivedAt);
-      const given = levelsGiven(own.rows, attemptOf);
+      const said = worksSaidOf(own, attemptOf, receivedAt).map((w) => (hidden ? withoutMarkers(w) : w));
+      const given = levelsGiven(own.rows, attemptOf).map((l) => (hidden ? { ...l, by: [] } : l));
+      const markers = hidden ? { markersHidden: true as const } : {};
       const inHand = workInHand(works(enrolment), attempts.length);
       const marksInHand = marksOf(own.rows.filter((r) => r.work === inHand));
       return {
-        rubric: rubric && given.length > 0 ? canonical({ rubric, works: given } satisfies ReleasedRubric) : null,
+        rubric:
+          rubric && given.length > 0 ? canonical({ rubric, works: given, ...markers } satisfies ReleasedRubric) : null,
         feedback:
           said.length > 0 || everybody.length > 0
-            ? canonical({ works: said, everybody } satisfies ReleasedFeedback)
+            ? canonical({ works: said, everybody, ...markers } satisfies ReleasedFeedback)
             : null,
         inPart: rubric !== null && isMarkedInPart(rubric, marksInHand),
         unmarked: Object.keys(marksInHand).length === 0,
-        written: own.notes.map((n) => ({ person: n.person, at: n.changedAt })),
+        written: [
+          ...[...own.notes, ...own.marks].map((n) => ({ person: n.person, age: Date.now() - Date.parse(n.changedAt) })),
+          ...own.rows.map((r) => ({ person: r.person, age: schoolNow - Date.parse(r.at) })),
+        ],
       };
     },
   };
@@ -135,6 +144,13 @@ function worksSaidOf(
     }),
   );
 }
+
+/** The same with nobody named. */
+const withoutMarkers = (work: SlipWork): SlipWork => ({
+  ...work,
+  by: [],
+  marks: work.marks.map((m) => ({ ...m, by: '' })),
+});
 
 /** What each piece of work that is an attempt still was given, the latest first. */
 function levelsGiven(rows: readonly LevelRow[], attemptOf: (work: string) => number | null): SlipLevels[] {

@@ -9,8 +9,8 @@ import { digestsOf, NO_FEEDBACK, readParts, type PartsNow } from './parts-to-rel
 import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from './sql/released-parts';
 import { deliveriesOf } from './sql/slip-traces';
 
-/** Milliseconds after which an end note is taken as written. */
-const RESTED = 20_000;
+/** Milliseconds after which what a colleague gave or wrote is taken as done. */
+const RESTED = 600_000;
 
 const SCORE: readonly PartState[] = ['draft', 'released', 'changed'];
 
@@ -85,7 +85,7 @@ function unfinishedOf(
     criteria: of.rubric && (now.inPart || (now.unmarked && scored)),
     waiting: waits && cell?.content.state !== 'excused',
     'second-look': of.second,
-    writing: now.written.some((w) => w.person !== of.reader && Date.now() - Date.parse(w.at) < RESTED),
+    writing: now.written.some((w) => w.person !== of.reader && w.age < RESTED),
   };
   return UNFINISHED.filter((u) => is[u]);
 }

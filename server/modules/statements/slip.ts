@@ -30,16 +30,18 @@ export async function slipOf(db: Db, p: SlipPlace): Promise<Slip> {
   const last = [...parts.values(), ...(score ? [{ ...score.by, releasedAt: score.releasedAt }] : [])]
     .toSorted((a, b) => Date.parse(a.releasedAt) - Date.parse(b.releasedAt))
     .at(-1);
+  const [rubric, feedback] = [read<ReleasedRubric>(parts.get('rubric')), read<ReleasedFeedback>(parts.get('feedback'))];
+  const hidden = assessment.work.markersHidden === true || rubric?.markersHidden || feedback?.markersHidden;
   return {
     book: p.book,
     assessment: p.assessment,
     title: assessment.title,
     timeZone: row.timeZone,
     releasedAt: last?.releasedAt ?? null,
-    releasedBy: last ? personName({ family: last.family, given: last.given, role: 'staff' }) : '',
+    releasedBy: last && !hidden ? personName({ family: last.family, given: last.given, role: 'staff' }) : '',
     fresh: (await freshSlips(db, p)).get(p.assessment)?.fresh ?? false,
-    rubric: read<ReleasedRubric>(parts.get('rubric')),
-    feedback: read<ReleasedFeedback>(parts.get('feedback')),
+    rubric,
+    feedback,
     comment: parts.get('feedback')?.comment ?? '',
   };
 }

@@ -65,6 +65,7 @@ export async function workOutStatements(
   const visible = new Set(book.assessments.filter((a) => a.shown).map((a) => a.id));
   const takesWork = new Set(book.assessments.filter((a) => a.takesWork).map((a) => a.id));
   const titles = titlesOf(book.assessments);
+  const hidden = new Set(book.assessments.filter((a) => a.work.markersHidden).map((a) => a.id));
   const students = new Map(book.students.map((s) => [s.id, s]));
   const ids = new Map<string, string>();
   const idOf = (text: string): string => {
@@ -89,7 +90,7 @@ export async function workOutStatements(
         released: new Map(own.map((r): [string, EntryContent] => [r.assessment, r.entry])),
         live: new Map(cells.map((c) => [c.assessment, { content: c.content, handedIn: c.handedIn }])),
       });
-      return statementBody(document, own, titles, skeleton);
+      return statementBody(document, own, titles, skeleton, hidden);
     };
     const asBefore = had ? sinceThen(had.skeleton) : null;
     const stays = asBefore !== null && !moveRules;
@@ -180,12 +181,13 @@ function compileShared(document: BookDocument): CompiledBook {
   return compiled;
 }
 
-/** What a student reads of their document: figures and their working, as text. */
+/** What a student reads of their document: figures and their working, as text. `hidden`: assessments whose markers are not named. */
 export function statementBody(
   document: BookDocument,
   released: ReleasedEntry[],
   titles: Map<string, string>,
   skeleton: Skeleton,
+  hidden: ReadonlySet<string> = new Set(),
 ): StatementBody {
   const compiled = compileShared(document);
   const outcome = workOutStudent(compiled, 0);
@@ -202,7 +204,9 @@ export function statementBody(
         id: item.id,
         title: words.name(item.id),
         points: item.source.points,
-        released: r ? { at: r.releasedAt, by: personName({ ...r.by, role: 'staff' }) } : null,
+        released: r
+          ? { at: r.releasedAt, by: hidden.has(item.id) ? '' : personName({ ...r.by, role: 'staff' }) }
+          : null,
         lines: r ? sentences(explainItem(compiled, outcome, item), words) : [],
         ...(r && sumOf(compiled, outcome.index, item, r)),
       };

@@ -106,11 +106,22 @@ export async function commentsOn(
 export async function marksToGive(
   db: Db,
   p: { school: string; book: string; assessment: string },
-): Promise<{ enrolment: string; submission: string; id: string; leaf: string; mark: WorkMark; by: string }[]> {
+): Promise<
+  {
+    enrolment: string;
+    submission: string;
+    id: string;
+    leaf: string;
+    mark: WorkMark;
+    by: string;
+    person: string;
+    changedAt: string;
+  }[]
+> {
   return (await marksFor(db, p)).flatMap((row) => {
     const mark = markOf(row);
-    const { enrolment, submission, id, leaf } = row;
-    return mark ? [{ enrolment, submission, id, leaf, mark, by: personName(row) }] : [];
+    const { enrolment, submission, id, leaf, person, changedAt } = row;
+    return mark ? [{ enrolment, submission, id, leaf, mark, by: personName(row), person, changedAt }] : [];
   });
 }
 

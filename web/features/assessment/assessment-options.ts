@@ -27,6 +27,10 @@ export const WORDS = {
     { value: 'see', text: 'see that there is this assessment' },
     { value: 'not', text: 'do not see it yet' },
   ],
+  markers: [
+    { value: 'named', text: 'read who marked it' },
+    { value: 'hidden', text: 'do not read who marked it' },
+  ],
   use: [
     { value: 'best', text: 'the best' },
     { value: 'latest', text: 'the latest' },

@@ -207,6 +207,11 @@ export class AssessmentPage {
     this.failure.set('');
   }
 
+  protected hideMarkers(hidden: boolean): void {
+    const { markersHidden: _was, ...work } = this.draft()!.work;
+    this.set({ work: hidden ? { ...work, markersHidden: true } : work });
+  }
+
   /** `where`: here, or what the work is in place of that. */
   protected setWhere(where: string): void {
     const { elsewhere: _was, ...work } = this.draft()!.work;

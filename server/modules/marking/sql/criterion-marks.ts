@@ -14,6 +14,8 @@ export interface CriterionMarkRow {
   rubric: number;
   mark: CriterionMark | null;
   by: string;
+  person: string;
+  /** By the school's clock. */
   at: string;
 }
 
@@ -31,7 +33,7 @@ export async function criterionMarksOf(
   enrolment: string | null = null,
 ): Promise<CriterionMarkRow[]> {
   const { rows } = await db.query<Kept>(
-    `select m.enrolment, m.work, m.criterion, m.version, m.rubric, m.points, m.left_out as "leftOut", m.at, p.family, p.given
+    `select m.enrolment, m.work, m.criterion, m.version, m.rubric, m.points, m.left_out as "leftOut", m.person, m.at, p.family, p.given
      from criterion_mark m join person p on p.school = m.school and p.id = m.person
      where m.school = $1 and m.book = $2 and m.assessment = $3 and ($4::text is null or m.enrolment = $4)
      order by m.enrolment, m.work, m.criterion`,
@@ -44,7 +46,7 @@ export async function criterionMarksOf(
   }));
 }
 
-export type CriterionMarkWrite = Omit<CriterionMarkRow, 'by' | 'at'>;
+export type CriterionMarkWrite = Omit<CriterionMarkRow, 'by' | 'person' | 'at'>;
 
 /** Writes marks over what was there. */
 export async function putCriterionMarks(

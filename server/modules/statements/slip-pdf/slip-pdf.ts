@@ -50,9 +50,9 @@ function lineOf({ work, slip }: SlipPdfOf, at: (when: string) => string): string
   const { score } = work;
   const attempt = score?.sum && score.sum.attempts > 1 ? `${ordinal(score.sum.attempt)} attempt` : '';
   const came = score?.receivedAt ? `handed in ${at(score.receivedAt)}` : '';
-  const released = score
-    ? `released ${at(score.releasedAt)} by ${score.releasedBy}`
-    : slip.releasedAt && `released ${at(slip.releasedAt)} by ${slip.releasedBy}`;
+  const when = score?.releasedAt ?? slip.releasedAt;
+  const by = score?.releasedBy ?? slip.releasedBy;
+  const released = when && `released ${at(when)}${by === '' ? '' : ` by ${by}`}`;
   return [[attempt, came].filter(Boolean).join(', '), released].filter(Boolean).join(' · ');
 }
 
@@ -97,6 +97,8 @@ async function putWorks(pdf: TaggedPdf, slip: Slip): Promise<void> {
     };
     await pdf.section(title, put);
   }
+  if (slip.rubric?.markersHidden || slip.feedback?.markersHidden)
+    await pdf.paragraph([{ text: 'Who marked it is not said here.', quiet: true }]);
   const everybody = slip.feedback?.everybody ?? [];
   if (everybody.length > 0) {
     await pdf.heading(2, 'For everybody');
@@ -151,7 +153,7 @@ function noteWords({ mark, by }: SlipMark): Words[] {
     ...(quote ? [{ text: `“${quote.exact.slice(0, 200)}” `, face: 'italic' as const }] : []),
     ...(wording ? [{ text: `better: ${wording} ` }] : []),
     { text: comment },
-    { text: ` (${by})`, quiet: true },
+    ...(by === '' ? [] : [{ text: ` (${by})`, quiet: true }]),
   ];
 }
 

@@ -97,6 +97,10 @@ export class SlipView {
   /** What is shown first, and what came back of earlier attempts. */
   protected readonly first = computed(() => this.came()[0] ?? null);
   protected readonly earlier = computed(() => this.came().slice(1));
+  protected readonly markersHidden = computed(() => {
+    const slip = this.read();
+    return slip?.rubric?.markersHidden === true || slip?.feedback?.markersHidden === true;
+  });
   protected readonly everybody = computed(() => this.read()?.feedback?.everybody ?? []);
 
   /** The work whose marks are looked at, with what its student handed in. */
@@ -145,7 +149,7 @@ export class SlipView {
     const out = score ? { at: score.releasedAt, by: score.releasedBy } : slip?.releasedAt ? { at: slip.releasedAt, by: slip.releasedBy } : null; // prettier-ignore
     const parts = [
       [attempt, came].filter(Boolean).join(', '),
-      out ? `released ${this.at(out.at)} by ${out.by}` : '',
+      out ? `released ${this.at(out.at)}${out.by === '' ? '' : ` by ${out.by}`}` : '',
       due && !came ? `${due < this.page().asOf ? 'was due' : 'due'} ${this.at(due)}` : '',
     ];
     return parts.filter(Boolean).join(' · ');
