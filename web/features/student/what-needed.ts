@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, resource, signal } from '@angular/core'; // prettier-ignore
-import { FormsModule } from '@angular/forms';
-import { Select } from 'primeng/select';
 import type { OwnDocument, StudentBook } from '@contract/statements';
 import { Api, messageOf } from '../../data/api';
+import { Choice } from '../../ui/form/choice';
 import { WorkingLines } from '../../ui/text/working-lines';
 import { FIND_NEEDS } from '../../worker/needs-client';
 
@@ -10,7 +9,7 @@ import { FIND_NEEDS } from '../../worker/needs-client';
 @Component({
   selector: 'lt-what-needed',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Select, WorkingLines],
+  imports: [Choice, WorkingLines],
   template: `
     @if (letters().length > 0) {
       <p>
@@ -20,15 +19,10 @@ import { FIND_NEEDS } from '../../worker/needs-client';
       </p>
     }
     @if (open()) {
-      <label class="asked" for="needed-letter">
+      <p>
         For
-        <p-select
-          inputId="needed-letter"
-          [options]="letters()"
-          [ngModel]="letter()"
-          (ngModelChange)="letter.set($event)"
-        />
-      </label>
+        <lt-choice label="For which letter" [value]="letter()" [options]="options()" (chosen)="letter.set($event)" />
+      </p>
       @if (problem()) {
         <p class="problem" role="alert">
           {{ problem() }}
@@ -50,12 +44,6 @@ import { FIND_NEEDS } from '../../worker/needs-client';
     p {
       margin: 0 0 8px;
     }
-    .asked {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      margin-bottom: 8px;
-    }
   `,
 })
 export class WhatNeeded {
@@ -67,6 +55,7 @@ export class WhatNeeded {
   protected readonly open = signal(false);
   /** All but the lowest, which everybody reaches; the highest first. */
   protected readonly letters = computed(() => (this.page().standing?.scale ?? []).slice(0, -1).map((b) => b.label));
+  protected readonly options = computed(() => this.letters().map((value) => ({ value, text: value })));
   /** The next above today's. */
   protected readonly letter = linkedSignal(() => {
     const letters = this.letters();
