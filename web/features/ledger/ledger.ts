@@ -207,6 +207,7 @@ export class LedgerPage {
 
   /** Whole columns, from one to the other; the cursor is at the head of the second. */
   private selectColumns(from: number, to: number): void {
+    if (this.view.rows().length === 0) return;
     this.view.anchor.set({ row: this.view.rows().length - 1, col: from });
     this.view.cursor.set({ row: 0, col: to });
   }

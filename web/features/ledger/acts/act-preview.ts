@@ -47,23 +47,23 @@ export class ActPreviews {
     const asked = ++this.asked;
     clearTimeout(this.timer);
     if (read?.kind !== 'change' && read?.kind !== 'act') return this.shown.set(null);
+    // Of a whole sheet that is selected, thousands of cells are gone through: not at every key.
+    this.timer = setTimeout(() => this.show(text, read, () => asked === this.asked), REST_MS);
+  }
+
+  private show(text: string, read: Extract<SlashRead, { kind: 'change' | 'act' }>, isLast: () => boolean): void {
     if (read.kind === 'act') this.bookActs.look(read.act);
     const shown = read.kind === 'change' ? this.changeShown(read) : this.actShown(read.act);
     shown.does = shown.does[0]!.toLocaleUpperCase() + shown.does.slice(1);
     this.shown.set({ ...shown, moves: null, problem: '' });
-    this.timer = setTimeout(() => {
-      const worked = read.kind === 'change' ? this.changeEffect(text, read) : this.actEffect(read.act);
-      worked
-        .then(
-          ({ moves, notes = [], problem = '' }) => ({ ...shown, notes: [...shown.notes, ...notes], moves, problem }),
-          (error: unknown) => {
-            unlessClosed(error);
-            return { ...shown, moves: null, problem: messageOf(error) };
-          },
-        )
-        .then((next) => asked === this.asked && this.shown.set(next))
-        .catch(unlessClosed);
-    }, REST_MS);
+    const worked = read.kind === 'change' ? this.changeEffect(text, read) : this.actEffect(read.act);
+    worked
+      .then(
+        ({ moves, notes = [], problem = '' }) => ({ ...shown, notes: [...shown.notes, ...notes], moves, problem }),
+        (error: unknown) => ({ ...shown, moves: null, problem: messageOf(error) }),
+      )
+      .then((next) => isLast() && this.shown.set(next))
+      .catch(unlessClosed);
   }
 
   private changeShown({ change }: Extract<SlashRead, { kind: 'change' }>): Shown {

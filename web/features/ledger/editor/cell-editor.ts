@@ -245,8 +245,9 @@ export class CellEditor {
 
   /** Keeps what was typed and closes; what cannot be read stays in the cell, marked. */
   leave(): boolean {
-    if (this.busy || this.done) return true;
-    if (this.isForLater() || this.onStanding()) {
+    if (this.done) return true;
+    // What is being done goes on, and says what came of it at the foot.
+    if (this.busy || this.isForLater() || this.onStanding()) {
       this.finish(() => this.closed.emit('stay'));
       return true;
     }
@@ -323,10 +324,10 @@ export class CellEditor {
 
   protected key(event: KeyboardEvent): void {
     const step = STEPS[event.key];
-    if (this.busy) return event.preventDefault();
     if (event.key === 'Escape') {
       this.finish(() => this.closed.emit('stay'));
-    } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) this.enter('stay', false, true);
+    } else if (this.busy) return event.preventDefault();
+    else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) this.enter('stay', false, true);
     else if (event.key === 'Tab') this.enter(event.shiftKey ? 'left' : 'right');
     else if (event.key === 'Enter' && event.altKey) this.enter('stay', true);
     else if (step) this.enter(event.shiftKey && event.key === 'Enter' ? 'up' : step);
