@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { scaleLinear } from 'd3';
+import { percentLine } from './percent-line';
 
 /** A standing on the percent line: from low to high, a mark where it is, thin ticks where letters begin. */
 @Component({
@@ -75,7 +75,7 @@ export class RangeBar {
   readonly width = input(76);
   /** Where letters begin, each with its name: then there is a track with them under it. */
   readonly letters = input<readonly { label: string; from: number }[]>([]);
-  private readonly x = computed(() => scaleLinear([20, 105], [2, this.width() - 2]).clamp(true));
+  private readonly x = computed(() => percentLine(2, this.width() - 2));
   protected readonly edges = computed(() =>
     this.bands()
       .filter((b) => b > 20)

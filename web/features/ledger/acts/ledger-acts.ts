@@ -13,6 +13,7 @@ import { LedgerView } from '../view/ledger-view';
 import { CellTexts } from '../clipboard/cell-texts';
 import { OWN_TYPE } from '../clipboard/copying';
 import { planPaste, readClipboard, type PasteCell, type PastePlan, type PasteTarget } from '../clipboard/paste';
+import { dayReader } from '../editor/lazy-days';
 import { readSlash, type SlashRead } from '../editor/slash-words';
 
 /** Cells that one paste may hold. */
@@ -177,7 +178,7 @@ export class LedgerActs {
       const state = STATES[cells.state[at]!]!;
       const { due, points, marks } = this.store.assessments().get(c.item)!;
       const read = readSlash(text, {
-        ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks },
+        ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks, readDay: dayReader() },
         hasWork: state === 'scored' || state === 'pending' || !Number.isNaN(cells.marked[at]!),
       });
       if (read.kind !== 'change') return read;

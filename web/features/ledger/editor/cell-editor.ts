@@ -12,6 +12,7 @@ import {
 import type { CellChange, EntryContent } from '@core/book/change';
 import { makesException } from '@core/book/exceptions';
 import { completions, readTyped, splitReason } from '@core/import/typed';
+import { dayReader, loadDays } from './lazy-days';
 import { offered, readSlash, withWord, type BookAct, type Goal, type SlashRead } from './slash-words';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { LedgerView } from '../view/ledger-view';
@@ -288,6 +289,8 @@ export class CellEditor {
 
   private consider(): void {
     const text = this.slash();
+    // Without a line it is asked for again at the next key.
+    if (text !== null && dayReader() === null) loadDays().catch(() => undefined);
     this.waits.set(this.isForLater());
     this.considered.emit(text === null || text === '/' ? null : { text, read: this.read(text) });
   }
@@ -296,7 +299,7 @@ export class CellEditor {
     const { content, due, points, marks } = this.target();
     const page = this.view.store.page()!;
     const read = readSlash(text, {
-      ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks },
+      ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks, readDay: dayReader() },
       hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
     });
     return this.onStanding() && read.kind === 'change'

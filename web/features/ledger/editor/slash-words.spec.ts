@@ -1,6 +1,7 @@
+import { readDay } from '../../../ui/text/read-day';
 import { withWord, offered, readSlash } from './slash-words';
 
-const here = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: '2026-11-12T17:00:00Z', hasWork: true, points: 20, marks: ['pass', 'fail'] }; // prettier-ignore
+const here = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: '2026-11-12T17:00:00Z', hasWork: true, points: 20, marks: ['pass', 'fail'], readDay }; // prettier-ignore
 
 describe('slash words', () => {
   it.each([
@@ -19,6 +20,11 @@ describe('slash words', () => {
     expect(read.kind === 'refused' && read.message.length).toBeGreaterThan(20);
   });
 
+  it('says of a day that it cannot be read yet, while its reader is on the way; what needs none is read', () => {
+    expect(readSlash('/due 27 Nov', { ...here, readDay: null })).toMatchObject({ kind: 'refused', message: expect.stringContaining('in a moment') }); // prettier-ignore
+    expect(readSlash('/late 2', { ...here, readDay: null })).toMatchObject({ kind: 'change' });
+  });
+
   it('says no lateness of work that never came', () =>
     expect(readSlash('/late 2', { ...here, hasWork: false })).toMatchObject({ kind: 'refused' }));
   it('offers by first letters, and takes the first that is offered', () => {
@@ -29,7 +35,7 @@ describe('slash words', () => {
 });
 
 describe('words for exceptions', () => {
-  const context = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: null, hasWork: false, points: 20, marks: [] }; // prettier-ignore
+  const context = { timeZone: 'Europe/Dublin', asOf: '2026-11-24T09:00:00Z', due: null, hasWork: false, points: 20, marks: [], readDay }; // prettier-ignore
   it.each([
     ['/allow 2', { kind: 'change', change: { kind: 'allowances', count: 2 } }],
     ['/set 14,5', { kind: 'change', change: { kind: 'set', points: 14.5 } }],

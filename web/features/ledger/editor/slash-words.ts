@@ -1,7 +1,7 @@
 import type { CellChange } from '@core/book/change';
 import { readTyped, splitReason } from '@core/import/typed';
 import { amountIn, gradeIn } from '../../../ui/text/amount';
-import { readDay } from '../../../ui/text/read-day';
+import type { ReadDay } from './lazy-days';
 
 /** Where a word leads that changes no cell. */
 export type Goal =
@@ -117,6 +117,8 @@ export interface SlashContext {
   hasWork: boolean;
   points: number;
   marks: readonly string[];
+  /** Null: it is not there yet. */
+  readDay: ReadDay | null;
 }
 
 /** The words that begin as typed: "/l" offers late. */
@@ -156,8 +158,11 @@ export function readSlash(source: string, context: SlashContext): SlashRead {
 }
 
 function act(word: string, rest: string, c: SlashContext): SlashRead {
-  const at = (past = false): string | null => readDay(rest, { zone: c.timeZone, near: c.asOf, like: c.due, past });
-  const refused = (message: string): SlashRead => ({ kind: 'refused', message: message });
+  const at = (past = false): string | null =>
+    c.readDay?.(rest, { zone: c.timeZone, near: c.asOf, like: c.due, past }) ?? null;
+  const refused = (message: string): SlashRead => ({ kind: 'refused', message });
+  const noDay = (message: string): SlashRead =>
+    refused(c.readDay ? message : 'Days can be read in a moment, once a line is there: Enter once more.');
   const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
   if (word === 'again' && rest !== '') return oneMore(rest, c);
   if (isGoal(word)) return { kind: 'go', to: word };
@@ -178,13 +183,13 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
       const dueAt = rest === '' ? null : at();
       return rest === '' || dueAt
         ? change({ kind: 'due', dueAt })
-        : refused(`“${rest}” is no day such as 27 Nov or 27 Nov 17:00.`);
+        : noDay(`“${rest}” is no day such as 27 Nov or 27 Nov 17:00.`);
     }
     case 'came': {
       const came = rest === '' ? c.asOf : at(true);
       return came
         ? change({ kind: 'received', at: came })
-        : refused(`“${rest}” is no day such as 12 Nov or 12 Nov 16:00.`);
+        : noDay(`“${rest}” is no day such as 12 Nov or 12 Nov 16:00.`);
     }
     case 'allow':
       return /^\d{1,3}$/.test(rest)
@@ -205,7 +210,7 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
   const receivedAt = at();
   return receivedAt
     ? change({ kind: 'late-at', receivedAt })
-    : refused('Say how late: a number of days (/late 2), or when it came in (/late 13 Nov 20:00).');
+    : noDay('Say how late: a number of days (/late 2), or when it came in (/late 13 Nov 20:00).');
 }
 
 /** "/again 11": read as a score typed into the cell is. */

@@ -1,14 +1,14 @@
 import { inDecimals } from '../../../ui/text/locale';
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { percentLine } from '../../../ui/chart/percent-line';
 import { Decimals } from '../../../ui/text/decimals';
-import { scaleLinear } from 'd3';
 import type { Standing } from '../../../worker/protocol';
 import { STANDING_BAR } from './geometry';
 import type { RowView } from './ledger-rows';
 import { LedgerView } from '../view/ledger-view';
 
 /** Where a percent stands on the bar of a standing, in pixels. */
-export const onBar = scaleLinear([20, 105], [STANDING_BAR.left, STANDING_BAR.left + STANDING_BAR.width]).clamp(true);
+export const onBar = percentLine(STANDING_BAR.left, STANDING_BAR.left + STANDING_BAR.width);
 
 /** One student's row. On its own, so that a score typed in one row checks none of the others. */
 @Component({
