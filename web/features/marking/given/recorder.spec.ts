@@ -13,6 +13,60 @@ describe('a recorder', () => {
     expect(shortened(long).at(-1)).toBe(100);
   });
 
+  it('rests and goes on in the same recording; what rested counts nothing', async () => {
+    vi.useFakeTimers();
+    const calls: string[] = [];
+    class Recording {
+      state = 'inactive';
+      onstop: (() => void) | null = null;
+      static isTypeSupported = (): boolean => true;
+      start(): void {
+        this.state = 'recording';
+      }
+      pause(): void {
+        calls.push('pause');
+      }
+      resume(): void {
+        calls.push('resume');
+      }
+      stop(): void {
+        this.state = 'inactive';
+        this.onstop?.();
+      }
+    }
+    const track = { stop: () => undefined, onended: null };
+    const stream = { getTracks: () => [track], getAudioTracks: () => [track] };
+    vi.stubGlobal('isSecureContext', true);
+    vi.stubGlobal('MediaRecorder', Recording);
+    vi.stubGlobal('navigator', { mediaDevices: { getUserMedia: () => Promise.resolve(stream) } });
+    vi.stubGlobal(
+      'AudioContext',
+      class {
+        createAnalyser = () => ({ fftSize: 0, getFloatTimeDomainData: (all: Float32Array) => all.fill(0.1) });
+        createMediaStreamSource = () => ({ connect: () => undefined });
+        close = () => Promise.resolve();
+      },
+    );
+    const recorder = new Recorder('voice');
+    await recorder.open();
+    recorder.start(
+      () => undefined,
+      () => undefined,
+    );
+    vi.advanceTimersByTime(2_000);
+    recorder.rest(true);
+    recorder.rest(true);
+    vi.advanceTimersByTime(60_000);
+    expect([recorder.resting(), recorder.level(), Math.round(recorder.seconds())]).toEqual([true, 0, 2]);
+    recorder.rest(false);
+    vi.advanceTimersByTime(1_000);
+    const { seconds, waveform } = await recorder.stop();
+    expect(calls).toEqual(['pause', 'resume']);
+    expect(seconds).toBe(3);
+    expect(waveform).toHaveLength(30);
+    vi.useRealTimers();
+  });
+
   it('says in a sentence why nothing can be recorded', async () => {
     vi.stubGlobal('isSecureContext', false);
     expect(cannotRecord()).toContain('https');

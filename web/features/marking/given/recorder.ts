@@ -45,6 +45,10 @@ export class Recorder {
   private audio: AudioContext | null = null;
   private timer: ReturnType<typeof setInterval> | undefined;
   private bytes = 0;
+  /** Nothing is taken down for the moment; the microphone stays. */
+  readonly resting = signal(false);
+  /** Milliseconds that were taken down before the last rest, and when it went on. */
+  private before = 0;
   private begun = 0;
 
   constructor(readonly purpose: 'voice' | 'camera') {}
@@ -94,16 +98,35 @@ export class Recorder {
       const power = Math.sqrt(samples.reduce((sum, s) => sum + s * s, 0) / samples.length);
       // Of a voice near a microphone a third of the whole is loud.
       const level = Math.min(100, Math.round(power * 300));
+      if (this.resting()) return this.level.set(0);
       this.levels.push(level);
       this.level.set(level);
-      this.seconds.set((performance.now() - this.begun) / 1_000);
+      this.seconds.set(this.taken() / 1_000);
       if (this.seconds() >= MOST_SECONDS) full();
     }, LOOK);
   }
 
+  /** Milliseconds that were taken down. */
+  private taken(): number {
+    return this.before + (this.resting() ? 0 : performance.now() - this.begun);
+  }
+
+  /** Rests, or goes on in the same recording. */
+  rest(on: boolean): void {
+    if (on === this.resting() || !this.recorder || this.recorder.state === 'inactive') return;
+    if (on) {
+      this.before = this.taken();
+      this.recorder.pause();
+    } else {
+      this.begun = performance.now();
+      this.recorder.resume();
+    }
+    this.resting.set(on);
+  }
+
   /** Ends it; its last piece was given before. */
   async stop(): Promise<{ seconds: number; waveform: number[] }> {
-    const seconds = Math.min(MOST_SECONDS, Math.round((performance.now() - this.begun) / 100) / 10);
+    const seconds = Math.min(MOST_SECONDS, Math.round(this.taken() / 100) / 10);
     const recorder = this.recorder;
     if (recorder && recorder.state !== 'inactive')
       await new Promise<void>((done) => {

@@ -32,12 +32,18 @@ import { Recorder } from './recorder';
         <video #seen muted autoplay playsinline aria-label="What the camera sees"></video>
       }
       <p class="line">
-        <span class="dot" aria-hidden="true"></span>
+        <span class="dot" [class.rests]="rests()" aria-hidden="true"></span>
         <span class="mono" role="timer" aria-label="Length of the recording">{{ lengthWords(seconds()) }}</span>
-        <span class="loud" role="img" [attr.aria-label]="level() > 2 ? 'Something is heard' : 'Nothing is heard'"
+        <span
+          class="loud"
+          role="img"
+          [attr.aria-label]="rests() ? 'It rests' : level() > 2 ? 'Something is heard' : 'Nothing is heard'"
           ><i [style.width.%]="level()"></i
         ></span>
         @if (going()) {
+          <button type="button" class="word" (click)="recorder()!.rest(!rests())">
+            {{ rests() ? 'go on' : 'pause' }}
+          </button>
           <button type="button" class="word" (click)="keep()">keep it</button>
           <button type="button" class="word" (click)="drop()">throw away</button>
         } @else {
@@ -76,6 +82,10 @@ import { Recorder } from './recorder';
       border-radius: 50%;
       background: var(--red);
     }
+    .dot.rests {
+      background: none;
+      box-shadow: inset 0 0 0 2px var(--red);
+    }
     .loud {
       flex: 1;
       min-width: 40px;
@@ -106,6 +116,7 @@ export class RecordingStrip {
   private id = '';
   private over = false;
   protected readonly seconds = (): number => this.recorder()?.seconds() ?? 0;
+  protected readonly rests = (): boolean => this.recorder()?.resting() ?? false;
   protected readonly level = (): number => this.recorder()?.level() ?? 0;
 
   constructor() {
