@@ -1,4 +1,3 @@
-import { cellKey } from '@contract/wire/cell-key';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
@@ -15,15 +14,13 @@ import {
 import { Counted } from '../../ui/text/counted';
 import { InputText } from 'primeng/inputtext';
 import { Router } from '@angular/router';
-import type { CellChange, EntryContent } from '@core/book/change';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { CommandPalette } from '../../ui/layout/command-palette';
 import { Live } from '../../data/live';
-import { UnreadableEntries } from '../../data/outbox/unreadable-entries';
 import { TickRail } from '../../ui/chart/tick-rail';
-import { CellEditor, NO_TARGET, type CellTarget, type Step } from './editor/cell-editor';
-import { standingTarget, targetOf } from './editor/cell-target';
+import { CellEditor, type Step } from './editor/cell-editor';
+import { LedgerLine } from './editor/ledger-line';
 import { LedgerActs } from './acts/ledger-acts';
 import { LedgerFile } from './acts/ledger-file';
 import { LedgerAddress } from './view/ledger-address';
@@ -46,7 +43,7 @@ import { PastePreview } from './clipboard/paste-preview';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
 import { LedgerReleases } from './acts/ledger-releases';
-import { isGoal, SLASH_WORDS, type BookAct, type Goal } from './editor/slash-words';
+import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
 import { ActPreviews } from './acts/act-preview';
 import { BookActs } from './acts/book-acts';
 
@@ -77,6 +74,7 @@ import { BookActs } from './acts/book-acts';
     LedgerFile,
     LedgerReleases,
     BookActs,
+    LedgerLine,
     ActPreviews,
     LedgerBoxes,
     LedgerAnnouncements,
@@ -94,11 +92,10 @@ export class LedgerPage {
   private readonly copying = inject(LedgerCopying);
   private readonly file = inject(LedgerFile);
   protected readonly releases = inject(LedgerReleases);
-  private readonly bookActs = inject(BookActs);
+  protected readonly line = inject(LedgerLine);
   protected readonly previews = inject(ActPreviews);
   protected readonly boxes = inject(LedgerBoxes);
   private readonly live = inject(Live);
-  private readonly unreadable = inject(UnreadableEntries);
   private readonly statusBar = inject(StatusBar);
   private readonly palette = inject(CommandPalette);
   private readonly router = inject(Router);
@@ -113,8 +110,6 @@ export class LedgerPage {
 
   protected readonly inspectorOpen = signal(innerWidth >= 900);
   protected readonly inspectorTab = signal<InspectorTab>('working');
-  protected readonly editing = signal<CellTarget | null>(null);
-  protected readonly noTarget = NO_TARGET;
   protected readonly making = signal(false);
   /** The category under the cursor. */
   protected readonly hereCategory = computed(() => {
@@ -126,12 +121,6 @@ export class LedgerPage {
     this.store.cells() ? `cell-${this.view.cursor().row}-${this.view.cursor().col}` : null,
   );
   protected readonly peopleHere = computed(() => [...new Set(this.live.people().map((p) => p.name))].join(', '));
-  protected readonly editorLabel = computed(() => {
-    const place = this.view.place();
-    const person = place ? this.store.people().get(place.student) : undefined;
-    const title = place?.item ? this.store.assessments().get(place.item)?.title : '';
-    return `${person?.family ?? ''}, ${person?.given ?? ''}, ${title ?? ''}`;
-  });
 
   constructor() {
     this.statusBar.keys.set(LEDGER_KEYS.slice(0, 4));
@@ -143,6 +132,12 @@ export class LedgerPage {
     afterNextRender(() => {
       watchGrid(this.grid().nativeElement, this.view, this.destroyed, () => this.changes.detectChanges());
       this.grid().nativeElement.focus({ preventScroll: true });
+    });
+    this.line.begin({
+      editor: () => this.editor(),
+      detect: () => this.changes.detectChanges(),
+      close: (step, keeps) => this.close(step, keeps),
+      goTo: (row, col, extend) => this.goTo(row, col, extend),
     });
     this.announcements.begin();
     this.address.begin((row, col) => {
@@ -171,7 +166,7 @@ export class LedgerPage {
   }
 
   protected key(event: KeyboardEvent): void {
-    if (this.editing() || (event.target as HTMLElement) !== this.grid().nativeElement) return;
+    if (this.line.editing() || (event.target as HTMLElement) !== this.grid().nativeElement) return;
     // What is asked over the sheet is about to have the keys.
     if (this.acts.preview() || this.making()) return event.preventDefault();
     const page = Math.max(
@@ -191,9 +186,9 @@ export class LedgerPage {
     else if (control || event.altKey) return;
     else if (event.key === '?') return;
     else if (event.key === 'Escape') this.view.anchor.set(null);
-    else if (event.key === 'Enter' || event.key === 'F2') void this.edit(null);
+    else if (event.key === 'Enter' || event.key === 'F2') void this.line.edit(null);
     else if (event.key === 'Backspace' || event.key === 'Delete') void this.acts.clear();
-    else if (event.key.length === 1 && event.key !== ' ') void this.edit(event.key);
+    else if (event.key.length === 1 && event.key !== ' ') void this.line.edit(event.key);
     else return;
     event.preventDefault();
   }
@@ -236,7 +231,7 @@ export class LedgerPage {
   }
 
   protected pasted(event: ClipboardEvent): void {
-    if (this.editing() || document.activeElement !== this.grid().nativeElement || !event.clipboardData) return;
+    if (this.line.editing() || document.activeElement !== this.grid().nativeElement || !event.clipboardData) return;
     event.preventDefault();
     void this.acts.paste(event.clipboardData);
   }
@@ -245,7 +240,7 @@ export class LedgerPage {
     const spot = this.pointer.press(event);
     const head = headOf(event);
     if (!spot && head === null) return;
-    if (this.editing() && !this.editor()?.leave()) {
+    if (this.line.editing() && !this.editor()?.leave()) {
       this.pointer.release();
       return event.preventDefault();
     }
@@ -261,7 +256,7 @@ export class LedgerPage {
   }
 
   protected pressTwice(event: MouseEvent): void {
-    if ((event.target as HTMLElement).closest('[role=gridcell], .cursor')) void this.edit(null);
+    if ((event.target as HTMLElement).closest('[role=gridcell], .cursor')) void this.line.edit(null);
   }
 
   protected typedName(event: Event): void {
@@ -313,99 +308,8 @@ export class LedgerPage {
     this.view.change({ sort: by === item && down ? { by: item, down: false } : { by: item, down: true } });
   }
 
-  /** Keys where there is no cell: on the standing a final grade is typed; elsewhere words of action go on in the palette. */
-  private typedBeside(first: string | null, student: string | undefined): void {
-    const column = this.view.layout()[this.view.cursor().col];
-    if (column?.kind === 'criterion' && student !== undefined && first?.startsWith('/') !== true)
-      return this.mark(column.of, student, first);
-    if (student === undefined || column !== undefined)
-      return first?.startsWith('/') ? this.palette.open.set(true) : undefined;
-    if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
-    if (first?.startsWith('/') !== true && !this.store.mayManage())
-      return this.statusBar.announce('A final grade is set in its place by the teachers of this book.', 'trouble');
-    this.openLine(standingTarget(student), first);
-  }
-
-  /** Levels are given where the work is seen. */
-  private mark(assessment: string, student: string, first: string | null): void {
-    if (first !== null) return this.statusBar.announce('Levels are given in the marking room: Enter opens it there.');
-    void this.router.navigate(['/book', this.store.id(), 'marking', assessment], { queryParams: { student } });
-  }
-
-  /** Opens the line over the cell. The content comes from what is on the page, so that no key is lost while waiting. */
-  private async edit(first: string | null): Promise<void> {
-    const place = this.view.place();
-    if (!place?.item) return this.typedBeside(first, place?.student);
-    // An action word may lead somewhere that changes nothing; the acts say for themselves what may be.
-    if (first?.startsWith('/') !== true && !this.acts.mayWrite()) return;
-    const unreadableText = this.unreadable.all().get(cellKey(place.student, place.item))?.text ?? null;
-    const selected = this.view.selected() > 1 ? this.view.cells() : [];
-    const target = targetOf(this.store, { ...place, item: place.item }, unreadableText, selected);
-    this.openLine(target, first);
-    const open = this.editing();
-    // A figure takes the place of whatever is there; anything else needs to know all of it.
-    if (first !== null && /^[\d.,]/.test(first) && target.marks.length === 0) return;
-    const content = await this.store.worker().content(place.student, place.item);
-    if (this.editing() !== open) return;
-    this.editing.set({ ...target, content });
-    this.changes.detectChanges();
-    this.editor()!.refresh();
-  }
-
-  private openLine(target: CellTarget, first: string | null): void {
-    this.editing.set(target);
-    this.bookActs.begin();
-    // Of a column that is selected as a whole, the cursor may be out of sight.
-    this.goTo(this.view.cursor().row, this.view.cursor().col, this.view.anchor() !== null);
-    // At once, not at the next frame: the second key must already find the line.
-    this.changes.detectChanges();
-    this.editor()!.begin(first);
-  }
-
-  protected enter({ change, typed, step, all }: { change: CellChange; typed: string; step: Step; all: boolean }): void {
-    const target = this.editing();
-    const many = all && this.view.selected() > 1;
-    if (many) this.acts.changeSelected(change, typed, target!.seen);
-    this.close(step, many);
-    if (!target || many || !this.acts.mayWrite()) return;
-    const { student, item } = target;
-    this.unreadable.drop([cellKey(student, item)]);
-    void this.store.change({ student, item, change, typed, seen: target.seen.get(cellKey(student, item))! });
-  }
-
-  protected unreadableEntered({ text, message, step }: { text: string; message: string; step: Step }): void {
-    const target = this.editing();
-    this.close(step);
-    if (target) this.acts.keepUnreadable(target.student, target.item, text, message);
-  }
-
-  protected slashed(text: string): void {
-    const seen = this.editing()?.seen ?? NO_TARGET.seen;
-    this.close('stay', true);
-    if (!this.acts.mayWrite()) return;
-    const read = this.acts.slashSelected(text, seen);
-    if (read?.kind === 'refused') this.statusBar.announce(read.message, 'trouble');
-  }
-
-  /** An act on more than cells: the line closes once it is done, or says why it is not. */
-  protected async acted({ act, reason }: { act: BookAct; reason: string }): Promise<void> {
-    const open = this.editing();
-    if (!this.acts.mayWrite()) return this.editor()!.refuse('');
-    const problem = await this.bookActs.make(act, reason);
-    if (problem === '') return open !== null && this.editing() === open ? this.close('stay', true) : undefined;
-    if (open !== null && this.editing() === open) this.editor()!.refuse(problem);
-    else this.statusBar.announce(problem, 'trouble');
-  }
-
-  /** What the cell held earlier, once more. */
-  protected putAgain(entry: EntryContent): void {
-    const place = this.view.place();
-    if (place?.item && this.acts.mayWrite())
-      void this.store.change({ student: place.student, item: place.item, change: { kind: 'put', entry }, typed: '' });
-  }
-
   protected close(step: Step, keepSelection = false): void {
-    this.editing.set(null);
+    this.line.editing.set(null);
     this.previews.consider('', null);
     const to = spotAfter(step, this.view.cursor());
     if (step !== 'stay' || !keepSelection) this.goTo(to.row, to.col);
@@ -415,12 +319,12 @@ export class LedgerPage {
   /** An action word from elsewhere: it leads away, or waits in the line for what belongs behind it. */
   private startWord(word: string): void {
     if (isGoal(word)) this.go(word);
-    else void this.edit(`/${word} `);
+    else void this.line.edit(`/${word} `);
   }
 
   /** A word of the inspector: the same action as typing it. */
   protected startAction(text: string): void {
-    void this.edit(text);
+    void this.line.edit(text);
   }
 
   private makeNew(): void {
