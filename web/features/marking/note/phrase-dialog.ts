@@ -40,12 +40,12 @@ interface Former {
       @if (problem()) {
         <p class="problem" role="alert">{{ problem() }}</p>
       }
-      @if (former(); as f) {
-        <p role="status">
+      <p class="former" role="status">
+        @if (former(); as f) {
           {{ counted(f.enrolments.length, 'student has', 'students have') }} the former words here:
           <button type="button" class="word" (click)="goThrough(f)">go through them</button>
-        </p>
-      }
+        }
+      </p>
       <ul>
         @for (f of phrases.all(); track f.id) {
           <li>
@@ -91,6 +91,11 @@ interface Former {
     </p-dialog>
   `,
   styles: `
+    /* Its place is kept: what comes by itself moves nothing from under a click. */
+    .former {
+      min-height: 1.7em;
+      margin: 6px 0 0;
+    }
     ul {
       list-style: none;
       margin: 10px 0;
