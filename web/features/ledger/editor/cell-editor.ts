@@ -84,7 +84,7 @@ export class CellEditor {
   /** Nothing is being typed: kept, left, or not opened yet. */
   private done = true;
   /** What was typed is being done. */
-  private busy = false;
+  protected readonly busy = signal(false);
   /** What the line holds is done by Ctrl+Enter alone. */
   protected readonly waits = signal(false);
   protected readonly onStanding = computed(() => this.target().item === '');
@@ -104,7 +104,7 @@ export class CellEditor {
     this.done = false;
     this.accepted = '';
     this.message.set('');
-    this.busy = false;
+    this.busy.set(false);
     box.value = this.began = first ?? this.marked();
     this.text.set(box.value);
     this.consider();
@@ -124,7 +124,7 @@ export class CellEditor {
   leave(): boolean {
     if (this.done) return true;
     // What is being done goes on, and says what came of it at the foot.
-    if (this.busy || this.isForLater() || this.onStanding()) {
+    if (this.busy() || this.isForLater() || this.onStanding()) {
       this.finish(() => this.closed.emit('stay'));
       return true;
     }
@@ -197,7 +197,7 @@ export class CellEditor {
 
   /** What was asked for is not done: it stays in the line, with why. */
   refuse(message: string): void {
-    this.busy = false;
+    this.busy.set(false);
     this.message.set(message);
   }
 
@@ -205,7 +205,7 @@ export class CellEditor {
     const step = STEPS[event.key];
     if (event.key === 'Escape') {
       this.finish(() => this.closed.emit('stay'));
-    } else if (this.busy) return event.preventDefault();
+    } else if (this.busy()) return event.preventDefault();
     else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) this.enter('stay', false, true);
     else if (event.key === 'Tab') this.enter(event.shiftKey ? 'left' : 'right');
     else if (event.key === 'Enter' && event.altKey) this.enter('stay', true);
@@ -260,7 +260,7 @@ export class CellEditor {
     if (read.kind === 'act') {
       if (isWeighty(read.act) && !sure)
         return this.message.set('No bare key does it. Beside the sheet stands what it changes.');
-      this.busy = !this.done;
+      this.busy.set(!this.done);
       return this.acted.emit({ act: read.act, reason: splitReason(text).reason });
     }
     if (this.wantsReason(text, read.change)) return this.message.set(WANTS_REASON);
