@@ -2,7 +2,8 @@ import type pg from 'pg';
 import type { Released, ReleaseWrite, WithdrawWrite } from '@contract/statements';
 import { type TaskThread } from '../../kernel/task-thread';
 import type { Author } from '../books';
-import { release, withdraw } from './releases';
+import { release } from './releases';
+import { withdraw } from './withdrawals';
 import { cellsOfBook } from './sql/releases';
 
 /** Cells of a book from which on a release is worked out in a thread: it takes tenths of a second. */

@@ -3,15 +3,7 @@ import type pg from 'pg';
 import { counted, listed } from '@core/words/count';
 import { canonical } from '@core/book/canonical';
 import { snapshot, type Db } from '../../kernel/database';
-import {
-  type Author,
-  type Commit,
-  commitBook,
-  reasonsSince,
-  assemble,
-  type AssembledBook,
-  type AssessmentRow,
-} from '../books';
+import { type Author, type Commit, commitBook, reasonsSince, type AssembledBook, type AssessmentRow } from '../books';
 import { tellStudents } from '../notices';
 import { Refusal } from '../../kernel/refusal';
 import {
@@ -22,14 +14,14 @@ import {
   type WorkedStatement,
 } from './student-statement';
 import type { BookTransaction } from '../../kernel/book-transaction';
-import type { CellRow } from '../../kernel/cells/sql';
 import type { LineContent, Who } from '../../kernel/journal/sql/lines';
-import { feedbackPartsOf, releaseParts, withdrawParts, type PartsDone } from './release-parts';
+import { feedbackPartsOf, releaseParts, type PartsDone } from './release-parts';
+import { beginAt, peopleOf, titlesIn, type ReleasePlace } from './release-places';
 import { digestsOf, readParts, type AssessmentParts } from './parts-to-release';
 import { RELEASE_PARTS, type ReleasePart, type SeenSlip } from '@contract/slips';
 import { tellSlips } from './sql/slip-traces';
-import { releasedTo, writeReleased, deleteReleased, statementsOf } from './sql/releases';
-import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite, WithdrawWrite } from '@contract/statements';
+import { releasedTo, writeReleased, statementsOf } from './sql/releases';
+import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite } from '@contract/statements';
 
 /**
  * Releases one assessment to one, some or all, with the parts that are asked for: what each sees is written down in the
@@ -39,59 +31,52 @@ export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promis
   return commitBook(pool, who, write.operation, (db) => releaseIn(db, who, write));
 }
 
-/** The same within a transaction of the book. */
+/** The same within a transaction of the book: what is released, then everybody's statement once, then they are told. */
 export async function releaseIn(db: BookTransaction, who: Author, write: ReleaseWrite): Promise<Commit<Released>> {
-  const { also = [], ...first } = write;
-  requireEachOnce([write, ...also]);
+  const asked = [write, ...(write.also ?? [])];
+  const { book, places } = await beginAt(db, who, asked);
+  const parts = write.parts ?? RELEASE_PARTS;
+  const now: AssessmentParts[] = [];
+  for (const [n, place] of places.entries()) {
+    const found = await readParts(db, { school: who.school, book: who.book, assessment: place.assessment.id });
+    const { seen } = asked[n]!;
+    if (seen) requireSeen(found, place, parts, seen);
+    now.push(found);
+  }
+  const scores = parts.includes('score') ? await releaseScores(db, who, { book, places }, write.moveRules) : null;
   const lines: LineContent[] = [];
-  for (const one of [first, ...also])
-    lines.push(...(await releaseOne(db, who, { ...first, assessment: one.assessment, enrolments: one.enrolments, seen: one.seen }))); // prettier-ignore
-  if (lines.length === 0) {
-    const { assessment } = await begin(db, who, write);
-    const of = also.length === 0 ? assessment.title : counted(also.length + 1, 'assessment');
+  const moved = new Map((scores?.statements ?? []).map((s) => [s.enrolment, s]));
+  for (const [n, place] of places.entries()) {
+    const { enrolments, cells } = place;
+    const beside = await releaseParts(
+      db,
+      who,
+      { assessment: place.assessment.id, at: book.document.asOf, enrolments, cells },
+      feedbackPartsOf(parts),
+      now[n]!,
+      write.comment?.trim(),
+    );
+    const own = [...(scores?.lines[n] ?? []), ...beside.lines];
+    if (own.length === 0) continue;
+    lines.push(...own);
+    const students = told(place.enrolments, changedOf(scores?.lines[n] ?? []), moved, beside);
+    await tell(db, who, { book, assessment: place.assessment }, students, write.tell?.trim() ?? '');
+    // Of a standing that the rules have moved each is told once.
+    for (const enrolment of place.enrolments) moved.delete(enrolment);
+    await tellSlips(db, { ...who, assessment: place.assessment.id }, book.document.asOf);
+  }
+  if (lines.length === 0)
     throw new Refusal(
       'bad-request',
-      `There is nothing new of ${of} for these students beside their scores. Nothing was released.`,
+      `There is nothing new of ${titlesIn(places)} for these students beside their scores. Nothing was released.`,
     );
-  }
   return { lines, answer: ({ last }) => ({ people: peopleOf(lines), seq: last }) };
-}
-
-const peopleOf = (lines: readonly LineContent[]): number => new Set(lines.map((l) => l.enrolment)).size;
-
-function requireEachOnce(all: readonly { assessment: string }[]): void {
-  if (new Set(all.map((a) => a.assessment)).size < all.length)
-    throw new Refusal('bad-request', 'An assessment is named twice. Nothing was changed.');
-}
-
-/** One assessment of a release; no lines: there is nothing of it. */
-async function releaseOne(db: BookTransaction, who: Author, write: Omit<ReleaseWrite, 'also'>): Promise<LineContent[]> {
-  const { book, assessment, enrolments } = await begin(db, who, write);
-  const parts = write.parts ?? RELEASE_PARTS;
-  const cells = new Map(book.cells.filter((c) => c.assessment === assessment.id).map((c) => [c.enrolment, c]));
-  const at = book.document.asOf;
-  const now = await readParts(db, { school: who.school, book: who.book, assessment: assessment.id });
-  if (write.seen) requireSeen(now, { enrolments, cells }, parts, write.seen);
-  const scores = parts.includes('score') ? await releaseScores(db, who, { book, assessment, enrolments, cells }, write.moveRules) : NONE; // prettier-ignore
-  const beside = await releaseParts(
-    db,
-    who,
-    { assessment: assessment.id, at, enrolments, cells },
-    feedbackPartsOf(parts),
-    now,
-    write.comment?.trim(),
-  );
-  const lines = [...scores.lines, ...beside.lines];
-  if (lines.length === 0) return lines;
-  await tell(db, who, { book, assessment }, told(enrolments, scores, beside), write.tell?.trim() ?? '');
-  await tellSlips(db, { ...who, assessment: assessment.id }, at);
-  return lines;
 }
 
 /** Refuses where something that would be released is another than what was looked at. */
 function requireSeen(
   now: AssessmentParts,
-  of: { enrolments: readonly string[]; cells: ReadonlyMap<string, CellRow> },
+  of: Pick<ReleasePlace, 'enrolments' | 'cells'>,
   parts: readonly ReleasePart[],
   seen: readonly SeenSlip[],
 ): void {
@@ -109,129 +94,63 @@ function requireSeen(
 }
 
 interface ScoresDone {
-  lines: LineContent[];
-  /** Those who see another score, or see it at all, than before. */
-  changed: Set<string>;
+  /** By assessment, in the order in which they were asked for. */
+  lines: LineContent[][];
   statements: WorkedStatement[];
 }
-const NONE: ScoresDone = { lines: [], changed: new Set(), statements: [] };
 
 async function releaseScores(
   db: BookTransaction,
   who: Who,
-  of: { book: AssembledBook; assessment: AssessmentRow; enrolments: string[]; cells: ReadonlyMap<string, CellRow> },
+  { book, places }: { book: AssembledBook; places: readonly ReleasePlace[] },
   moveRules: boolean,
 ): Promise<ScoresDone> {
-  const { book, assessment, enrolments, cells } = of;
+  const everybody = [...new Set(places.flatMap((p) => p.enrolments))];
   const before = new Map(
-    (await releasedTo(db, who.school, who.book, enrolments)).map((r) => [cellKeyOf(r), canonical(r.entry)]),
+    (await releasedTo(db, who.school, who.book, everybody)).map((r) => [cellKeyOf(r), canonical(r.entry)]),
   );
-  await writeReleased(db, {
-    school: who.school,
-    book: who.book,
-    assessment: assessment.id,
-    at: book.document.asOf,
-    by: who.person,
-    cells: enrolments.map((enrolment) => {
-      const cell = cells.get(enrolment);
-      return { enrolment, entry: canonical(cell?.content ?? {}), version: cell?.version ?? 0 };
-    }),
-  });
-  const statements = await workOutStatements(db, who, book, enrolments, moveRules);
+  for (const { assessment, enrolments, cells } of places)
+    await writeReleased(db, {
+      school: who.school,
+      book: who.book,
+      assessment: assessment.id,
+      at: book.document.asOf,
+      by: who.person,
+      cells: enrolments.map((enrolment) => {
+        const cell = cells.get(enrolment);
+        return { enrolment, entry: canonical(cell?.content ?? {}), version: cell?.version ?? 0 };
+      }),
+    });
+  const statements = await workOutStatements(db, who, book, everybody, moveRules);
   await writeStatements(db, who, book.document.asOf, statements);
-  const lines = enrolments.map((enrolment): LineContent => ({
-    kind: 'release',
-    assessment: assessment.id,
-    enrolment,
-    was: before.get(cellKeyOf({ assessment: assessment.id, enrolment })) ?? null,
-    becomes: canonical(cells.get(enrolment)?.content ?? {}),
-  }));
-  // Of nothing, released for the first time, there is nothing to read.
-  const says = (l: LineContent): boolean => l.was !== l.becomes && !(l.was === null && l.becomes === '{}');
-  const changed = new Set(lines.flatMap((l) => (says(l) ? [l.enrolment!] : [])));
-  return { lines, changed, statements };
+  const lines = places.map(({ assessment, enrolments, cells }) =>
+    enrolments.map((enrolment): LineContent => ({
+      kind: 'release',
+      assessment: assessment.id,
+      enrolment,
+      was: before.get(cellKeyOf({ assessment: assessment.id, enrolment })) ?? null,
+      becomes: canonical(cells.get(enrolment)?.content ?? {}),
+    })),
+  );
+  return { lines, statements };
 }
 
-/** Hides assessments again at once, or parts of them. Those who never had them are left alone. */
-export function withdraw(pool: pg.Pool, who: Author, write: WithdrawWrite): Promise<Released> {
-  return commitBook(pool, who, write.operation, async (db) => {
-    const { also = [], ...first } = write;
-    requireEachOnce([write, ...also]);
-    const lines: LineContent[] = [];
-    for (const one of [first, ...also]) lines.push(...(await withdrawOne(db, who, one, write.parts ?? RELEASE_PARTS)));
-    if (lines.length === 0) {
-      const { assessment } = await begin(db, who, write);
-      const of = also.length === 0 ? `${assessment.title} is not` : 'None of these assessments is';
-      throw new Refusal('bad-request', `${of} released to any of these students, so there was nothing to withdraw.`);
-    }
-    return { lines, answer: ({ last }) => ({ people: peopleOf(lines), seq: last }) };
-  });
-}
-
-async function withdrawOne(
-  db: BookTransaction,
-  who: Author,
-  of: { assessment: string; enrolments: string[] | null },
-  parts: readonly ReleasePart[],
-): Promise<LineContent[]> {
-  const { book, assessment, enrolments } = await begin(db, who, of);
-  const at = book.document.asOf;
-  const lines: LineContent[] = [];
-  if (parts.includes('score')) {
-    const had = await releasedTo(db, who.school, who.book, enrolments);
-    const gone = await deleteReleased(db, who.school, who.book, assessment.id, enrolments, at);
-    await writeStatements(db, who, at, await workOutStatements(db, who, book, gone, false));
-    for (const enrolment of gone)
-      lines.push({
-        kind: 'withdraw',
-        assessment: assessment.id,
-        enrolment,
-        was: canonical(had.find((h) => h.assessment === assessment.id && h.enrolment === enrolment)!.entry),
-        becomes: null,
-      });
-  }
-  const place = { assessment: assessment.id, at, enrolments };
-  lines.push(...(await withdrawParts(db, who, place, feedbackPartsOf(parts))).lines);
-  if (lines.length > 0) await tellSlips(db, { ...who, assessment: assessment.id }, at);
-  return lines;
-}
-
-async function begin(
-  db: Db,
-  who: Who,
-  write: { assessment: string; enrolments: string[] | null },
-): Promise<{ book: AssembledBook; assessment: AssessmentRow; enrolments: string[] }> {
-  const book = await assemble(db, who.school, who.book);
-  const assessment = book.assessments.find((a) => a.id === write.assessment);
-  if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
-  const here = new Set(book.students.map((s) => s.id));
-  const enrolments = [...new Set(write.enrolments ?? here)];
-  const strangers = enrolments.filter((e) => !here.has(e));
-  if (strangers.length > 0)
-    throw new Refusal(
-      'bad-request',
-      `${strangers.length} of these students are not in this book. Nothing was changed.`,
-    );
-  if (enrolments.length === 0) throw new Refusal('bad-request', 'There is nobody in this book yet.');
-  const faulty = book.faulty.filter((f) => f.assessment === assessment.id && enrolments.includes(f.enrolment));
-  if (faulty.length > 0)
-    throw new Refusal(
-      'bad-request',
-      `${counted(faulty.length, 'cell', 'cells')} of ${assessment.title} cannot be read (${faulty[0]!.fault}). The ledger shows which; put them right first. Nothing was released.`,
-    );
-  return { book, assessment, enrolments };
-}
+/** Those who see another score, or see it at all, than before. Of nothing, released for the first time, there is nothing to read. */
+const changedOf = (lines: readonly LineContent[]): Set<string> =>
+  new Set(lines.flatMap((l) => (l.was !== l.becomes && !(l.was === null && l.becomes === '{}') ? [l.enrolment!] : [])));
 
 /** Who sees something otherwise than before, and of which parts. */
-function told(enrolments: readonly string[], scores: ScoresDone, beside: PartsDone): ToldStudent[] {
-  const statements = new Map(scores.statements.map((s) => [s.enrolment, s]));
-  return enrolments.flatMap((enrolment) => {
-    const parts = [
-      ...(scores.changed.has(enrolment) ? ['score' as const] : []),
-      ...(beside.changed.get(enrolment) ?? []),
-    ];
-    return [{ enrolment, parts, statement: statements.get(enrolment) ?? null }];
-  });
+function told(
+  enrolments: readonly string[],
+  changed: ReadonlySet<string>,
+  statements: ReadonlyMap<string, WorkedStatement>,
+  beside: PartsDone,
+): ToldStudent[] {
+  return enrolments.map((enrolment) => ({
+    enrolment,
+    parts: [...(changed.has(enrolment) ? ['score' as const] : []), ...(beside.changed.get(enrolment) ?? [])],
+    statement: statements.get(enrolment) ?? null,
+  }));
 }
 
 interface ToldStudent {
@@ -272,16 +191,12 @@ const changes = (s: WorkedStatement): boolean => shown(s.moved!.before) !== show
 /** Whose standing a release would change, and by what. Nothing is written. */
 export function previewRelease(pool: pg.Pool, who: Who, write: ReleasePreviewWrite): Promise<ReleasePreview> {
   return snapshot(pool, async (db) => {
-    const { also = [], ...first } = write;
-    const begun = [];
-    for (const one of [first, ...also]) begun.push(await begin(db, who, one));
-    const { book } = begun[0]!;
-    const cells = new Map(book.cells.map((c) => [cellKeyOf(c), c]));
-    const fresh = begun.flatMap(({ assessment, enrolments }) =>
+    const { book, places } = await beginAt(db, who, [write, ...(write.also ?? [])]);
+    const fresh = places.flatMap(({ assessment, enrolments, cells }) =>
       enrolments.map((enrolment) => ({
         enrolment,
         assessment: assessment.id,
-        entry: cells.get(cellKeyOf({ assessment: assessment.id, enrolment }))?.content ?? {},
+        entry: cells.get(enrolment)?.content ?? {},
         releasedAt: book.document.asOf,
         by: { family: '', given: '' },
       })),
