@@ -61,6 +61,8 @@ export class CellEditor {
   readonly label = input('');
   /** Near the foot of the sheet, what is offered stands above the line. */
   readonly upward = input(false);
+  /** Near the right end of the sheet it stands to the left. */
+  readonly atEdge = input(false);
   readonly entered = output<{ change: CellChange; typed: string; step: Step; all: boolean }>();
   readonly closed = output<Step>();
   readonly goes = output<Goal>();

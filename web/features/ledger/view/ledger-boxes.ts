@@ -4,8 +4,9 @@ import { Live } from '../../../data/live';
 import { STANDING } from '../grid/geometry';
 import { LedgerView } from './ledger-view';
 
-/** Pixels that what is offered below a cell may need. */
+/** Pixels that what is offered below a cell may need, and to its right. */
 const BELOW = 190;
+const BESIDE = 310;
 
 /** What lies over the cells: the cursor, the selection, and where the others are. In pixels from the end of the names. */
 @Injectable()
@@ -20,6 +21,8 @@ export class LedgerBoxes {
       this.view.cursor().row * this.view.rowHeight() - this.view.scroll().top >
       this.view.room().height - this.view.headHeight() - BELOW,
   );
+  /** Near the right end of the window: the line and what is offered go to the left. */
+  readonly atEdge = computed(() => this.view.nameWidth() + this.cursor().left + BESIDE > this.view.room().width);
   readonly cursor = computed(() => {
     const { row, col } = this.view.cursor();
     return {
