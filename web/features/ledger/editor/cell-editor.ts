@@ -180,7 +180,8 @@ export class CellEditor {
       ...{ timeZone: page.timeZone, asOf: page.asOf, due, points, marks, readDay: dayReader() },
       hasWork: (content.attempts?.length ?? 0) > 0 || this.selected() > 1,
     });
-    return this.onStanding() && read.kind === 'change'
+    const ofCell = read.kind === 'change' || (read.kind === 'act' && read.act.kind !== 'final');
+    return this.onStanding() && ofCell
       ? { kind: 'refused', message: 'This is about a cell, and here is the standing.' }
       : read;
   }
