@@ -1,6 +1,6 @@
-import type { ReleaseRunner } from './release-runner';
+import type { ReleaseRunner } from './release/release-runner';
 import { ownDocument } from './own-document';
-import { previewRelease } from './releases';
+import { previewRelease } from './release/releases';
 import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { studentBook, studentBooks } from './student-book';
 import { snapshot, transaction } from '../../kernel/database';
@@ -19,7 +19,7 @@ import {
 import { Refusal } from '../../kernel/refusal';
 import type { FileStore } from '../../kernel/files/file-store';
 import { rehearse } from './rehearsal';
-import { slipRoutes } from './slip-http';
+import { slipRoutes } from './slips/slip-http';
 import { enrolmentsOf, studentsOf } from '../books';
 
 /** `run`: does releases and withdrawals. */

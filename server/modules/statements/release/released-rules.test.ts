@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KeptTrials, TrialWrite } from '@contract/rules';
-import { operation } from '../../testing/person';
-import { RULES, testSchool, type TestSchool } from '../../testing/school';
+import { operation } from '../../../testing/person';
+import { RULES, testSchool, type TestSchool } from '../../../testing/school';
 import type { Notices } from '@contract/notices';
 import type { ReleasePreview, StudentBook } from '@contract/statements';
 let school: TestSchool;

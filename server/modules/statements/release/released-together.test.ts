@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Released, ReleasePreview, StudentBook } from '@contract/statements';
-import { operation } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { operation } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
 
 let school: TestSchool;
 beforeAll(async () => {

@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import type { ReleasePart } from '@contract/slips';
-import type { BookTransaction } from '../../kernel/book-transaction';
-import type { CellRow } from '../../kernel/cells/sql';
-import type { LineContent, Who } from '../../kernel/journal/sql/lines';
+import type { BookTransaction } from '../../../kernel/book-transaction';
+import type { CellRow } from '../../../kernel/cells/sql';
+import type { LineContent, Who } from '../../../kernel/journal/sql/lines';
 import { NO_FEEDBACK, type AssessmentParts } from './parts-to-release';
 import {
   releasedPartsOf,
@@ -11,7 +11,7 @@ import {
   writeReleasedParts,
   type FeedbackPart,
   type ReleasedPart,
-} from './sql/released-parts';
+} from '../sql/released-parts';
 
 /** Those of the parts that stand beside the score. */
 export const feedbackPartsOf = (parts: readonly ReleasePart[]): FeedbackPart[] =>

@@ -1,10 +1,10 @@
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import type { Notices } from '@contract/notices';
-import { NO_FAULTS, type Faults } from '../../../stand-ins/mail/smtp';
-import { startMailStandIn, type MailStandIn } from '../../../stand-ins/mail/stand-in';
-import { operation } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
-import { smtpSender } from '../mail';
+import { NO_FAULTS, type Faults } from '../../../../stand-ins/mail/smtp';
+import { startMailStandIn, type MailStandIn } from '../../../../stand-ins/mail/stand-in';
+import { operation } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
+import { smtpSender } from '../../mail';
 
 let standIn: MailStandIn;
 let school: TestSchool;

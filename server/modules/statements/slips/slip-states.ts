@@ -1,13 +1,13 @@
 import { UNFINISHED, type PartState, type SlipState, type SlipStates, type Unfinished } from '@contract/slips';
-import { readCells, type CellRow } from '../../kernel/cells/sql';
-import type { Db } from '../../kernel/database';
-import { Refusal } from '../../kernel/refusal';
-import { staffNotesOf, WHOLE_STUDENT } from '../annotations';
-import { assessmentsNamed, studentsOf } from '../books';
-import { slipPath } from '../notices';
-import { digestsOf, NO_FEEDBACK, readParts, type PartsNow } from './parts-to-release';
-import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from './sql/released-parts';
-import { deliveriesOf } from './sql/slip-traces';
+import { readCells, type CellRow } from '../../../kernel/cells/sql';
+import type { Db } from '../../../kernel/database';
+import { Refusal } from '../../../kernel/refusal';
+import { staffNotesOf, WHOLE_STUDENT } from '../../annotations';
+import { assessmentsNamed, studentsOf } from '../../books';
+import { slipPath } from '../../notices';
+import { digestsOf, NO_FEEDBACK, readParts, type PartsNow } from '../release/parts-to-release';
+import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from '../sql/released-parts';
+import { deliveriesOf } from '../sql/slip-traces';
 
 /** Milliseconds after which what a colleague gave or wrote is taken as done. */
 const RESTED = 600_000;

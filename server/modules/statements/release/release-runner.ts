@@ -1,10 +1,10 @@
 import type pg from 'pg';
 import type { Released, ReleaseWrite, WithdrawWrite } from '@contract/statements';
-import { type TaskThread } from '../../kernel/task-thread';
-import type { Author } from '../books';
+import { type TaskThread } from '../../../kernel/task-thread';
+import type { Author } from '../../books';
 import { release } from './releases';
 import { withdraw } from './withdrawals';
-import { cellsOfBook } from './sql/releases';
+import { cellsOfBook } from '../sql/releases';
 
 /** Cells of a book from which on a release is worked out in a thread: it takes tenths of a second. */
 const LARGE = 3_000;

@@ -7,10 +7,10 @@ import type { Marking, RubricTrial } from '@contract/marking';
 import type { OwnData } from '@contract/own-data';
 import type { OwnDocument } from '@contract/statements';
 import type { Submission } from '@contract/submissions';
-import { HandingIn } from '../../testing/hand-in';
-import { NoteWriter } from '../../testing/note-writer';
-import { operation } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { HandingIn } from '../../../testing/hand-in';
+import { NoteWriter } from '../../../testing/note-writer';
+import { operation } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
 
 const RUBRIC = (form: number) => ({
   by: 'points',

@@ -1,10 +1,10 @@
 import { counted } from '@core/words/count';
-import type { CellRow } from '../../kernel/cells/sql';
-import type { Db } from '../../kernel/database';
-import { groupBy } from '../../kernel/group-by';
-import type { LineContent, Who } from '../../kernel/journal/sql/lines';
-import { Refusal } from '../../kernel/refusal';
-import { assemble, type AssembledBook, type AssessmentRow } from '../books';
+import type { CellRow } from '../../../kernel/cells/sql';
+import type { Db } from '../../../kernel/database';
+import { groupBy } from '../../../kernel/group-by';
+import type { LineContent, Who } from '../../../kernel/journal/sql/lines';
+import { Refusal } from '../../../kernel/refusal';
+import { assemble, type AssembledBook, type AssessmentRow } from '../../books';
 
 /** One assessment that is released or withdrawn, and the students whom it is about. */
 export interface ReleasePlace {

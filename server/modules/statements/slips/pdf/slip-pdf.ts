@@ -6,7 +6,7 @@ import { givenOf } from '@core/rubric/given';
 import { counted } from '@core/words/count';
 import { termWords } from '@core/working/slip-sum';
 import { moment, ordinal } from '@core/working/wording';
-import { TaggedPdf, type Words } from '../../../kernel/pdf/tagged-pdf';
+import { TaggedPdf, type Words } from '../../../../kernel/pdf/tagged-pdf';
 import { putRichText } from './rich-blocks';
 
 /** Whose slip of what it is. */

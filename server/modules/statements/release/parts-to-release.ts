@@ -4,14 +4,14 @@ import { isMarkedInPart } from '@core/rubric/given-levels';
 import type { Rubric } from '@core/rubric/document';
 import type { Mark } from '@contract/marks';
 import type { ReleasedFeedback, ReleasedRubric, SlipDigests, SlipFile, SlipLevels, SlipWork } from '@contract/slips';
-import type { CellRow } from '../../kernel/cells/sql';
-import type { Db } from '../../kernel/database';
-import { groupBy } from '../../kernel/group-by';
-import { personName } from '../accounts';
-import { assessmentsNamed, momentOf } from '../books';
-import { feedbackOf, type AssessmentFeedback } from '../feedback';
-import { levelsToGive, marksOf, workInHand, worksOf } from '../marking';
-import { marksToGive } from '../work-marks';
+import type { CellRow } from '../../../kernel/cells/sql';
+import type { Db } from '../../../kernel/database';
+import { groupBy } from '../../../kernel/group-by';
+import { personName } from '../../accounts';
+import { assessmentsNamed, momentOf } from '../../books';
+import { feedbackOf, type AssessmentFeedback } from '../../feedback';
+import { levelsToGive, marksOf, workInHand, worksOf } from '../../marking';
+import { marksToGive } from '../../work-marks';
 
 /** Rubric and feedback of one student as they would be released now, as canonical text; null: there is nothing of it. */
 export interface PartsToRelease {

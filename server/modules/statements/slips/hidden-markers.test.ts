@@ -3,10 +3,10 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { AssessmentList } from '@contract/assessments';
 import type { Slip, SlipStates } from '@contract/slips';
 import type { Submission } from '@contract/submissions';
-import { HandingIn } from '../../testing/hand-in';
-import { NoteWriter } from '../../testing/note-writer';
-import { operation } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { HandingIn } from '../../../testing/hand-in';
+import { NoteWriter } from '../../../testing/note-writer';
+import { operation } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
 
 let school: TestSchool;
 let id: string;

@@ -2,8 +2,8 @@ import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { describe, expect, it } from 'vitest';
 import type { Slip } from '@contract/slips';
 import type { StudentBook } from '@contract/statements';
-import { demoStudents } from '../../../../demo/data/people';
-import { fontRuns, FACES } from '../../../kernel/pdf/faces';
+import { demoStudents } from '../../../../../demo/data/people';
+import { fontRuns, FACES } from '../../../../kernel/pdf/faces';
 import { slipPdf, type SlipPdfOf } from './slip-pdf';
 
 interface Leaf {

@@ -1,12 +1,12 @@
 import type { ReleasedFeedback, ReleasedRubric, Slip, SlipFile, SlipTrace } from '@contract/slips';
-import type { Db } from '../../kernel/database';
-import { Refusal } from '../../kernel/refusal';
-import { personName } from '../accounts';
-import { assessmentsNamed, enrolmentsOf, findBook } from '../books';
-import { markPathSeen, slipPath } from '../notices';
-import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from './sql/released-parts';
-import { releasedTo } from './sql/releases';
-import { freshSlips, insertSlipTrace, type SlipPlace } from './sql/slip-traces';
+import type { Db } from '../../../kernel/database';
+import { Refusal } from '../../../kernel/refusal';
+import { personName } from '../../accounts';
+import { assessmentsNamed, enrolmentsOf, findBook } from '../../books';
+import { markPathSeen, slipPath } from '../../notices';
+import { releasedPartsOf, type FeedbackPart, type ReleasedPart } from '../sql/released-parts';
+import { releasedTo } from '../sql/releases';
+import { freshSlips, insertSlipTrace, type SlipPlace } from '../sql/slip-traces';
 
 /** Where the slip of the student who asks stands; refuses a book that is not theirs. */
 export async function ownSlip(

@@ -10,11 +10,11 @@ import type { Submission } from '@contract/submissions';
 import { wordsOf } from '@core/text/rich-text';
 import type { Mark } from '@contract/marks';
 import type { Rubric } from '@core/rubric/document';
-import { HandingIn } from '../../testing/hand-in';
-import { misformattedLines } from '../../testing/journal-formats';
-import { NoteWriter } from '../../testing/note-writer';
-import { listen, operation, type Person } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { HandingIn } from '../../../testing/hand-in';
+import { misformattedLines } from '../../../testing/journal-formats';
+import { NoteWriter } from '../../../testing/note-writer';
+import { listen, operation, type Person } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
 
 const levels = (...points: number[]) => points.map((p, i) => ({ id: `l${i + 1}`, points: p, words: `worth ${p}` }));
 const RUBRIC: Rubric = {

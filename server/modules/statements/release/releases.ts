@@ -1,26 +1,33 @@
-import { cellKeyOf } from '../../kernel/cells/cell';
+import { cellKeyOf } from '../../../kernel/cells/cell';
 import type pg from 'pg';
 import { counted, listed } from '@core/words/count';
 import { canonical } from '@core/book/canonical';
-import { snapshot, type Db } from '../../kernel/database';
-import { type Author, type Commit, commitBook, reasonsSince, type AssembledBook, type AssessmentRow } from '../books';
-import { tellStudents } from '../notices';
-import { Refusal } from '../../kernel/refusal';
+import { snapshot, type Db } from '../../../kernel/database';
+import {
+  type Author,
+  type Commit,
+  commitBook,
+  reasonsSince,
+  type AssembledBook,
+  type AssessmentRow,
+} from '../../books';
+import { tellStudents } from '../../notices';
+import { Refusal } from '../../../kernel/refusal';
 import {
   writeStatements,
   standingOf,
   workOutStatements,
   type StatementStanding,
   type WorkedStatement,
-} from './student-statement';
-import type { BookTransaction } from '../../kernel/book-transaction';
-import type { LineContent, Who } from '../../kernel/journal/sql/lines';
+} from '../student-statement';
+import type { BookTransaction } from '../../../kernel/book-transaction';
+import type { LineContent, Who } from '../../../kernel/journal/sql/lines';
 import { feedbackPartsOf, releaseParts, type PartsDone } from './release-parts';
 import { beginAt, peopleOf, titlesIn, type ReleasePlace } from './release-places';
 import { digestsOf, readParts, type AssessmentParts } from './parts-to-release';
 import { RELEASE_PARTS, type ReleasePart, type SeenSlip } from '@contract/slips';
-import { tellSlips } from './sql/slip-traces';
-import { releasedTo, writeReleased, statementsOf } from './sql/releases';
+import { tellSlips } from '../sql/slip-traces';
+import { releasedTo, writeReleased, statementsOf } from '../sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite } from '@contract/statements';
 
 /**

@@ -1,6 +1,6 @@
 import type { Block, Inline, RichText } from '@core/text/rich-text';
-import type { Face } from '../../../kernel/pdf/faces';
-import type { TaggedPdf, Words } from '../../../kernel/pdf/tagged-pdf';
+import type { Face } from '../../../../kernel/pdf/faces';
+import type { TaggedPdf, Words } from '../../../../kernel/pdf/tagged-pdf';
 
 const faceOf = (marks: readonly { type: string }[]): Face => {
   if (marks.some((m) => m.type === 'code')) return 'figure';

@@ -4,10 +4,10 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Released } from '@contract/statements';
-import { TaskThread } from '../../kernel/task-thread';
-import { operation } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
-import { systemAuthor } from '../books';
+import { TaskThread } from '../../../kernel/task-thread';
+import { operation } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
+import { systemAuthor } from '../../books';
 import { releaseBesides, releaseHere, type ReleaseTask } from './release-runner';
 
 let school: TestSchool;
@@ -16,7 +16,7 @@ let thread: TaskThread<ReleaseTask, Released>;
 beforeAll(async () => {
   school = await testSchool();
   // A thread is a built file.
-  const root = fileURLToPath(new URL('../../../', import.meta.url));
+  const root = fileURLToPath(new URL('../../../../', import.meta.url));
   script = join(root, '.cache', `release-thread-${process.pid}.mjs`);
   await build({
     entryPoints: [join(root, 'server/release-thread.ts')],

@@ -1,9 +1,9 @@
 import type pg from 'pg';
 import type { TellAgainWrite, ToldAgain } from '@contract/slips';
-import { Refusal } from '../../kernel/refusal';
-import { assessmentsNamed, commitBook, type Author } from '../books';
-import { slipPath, tellStudents } from '../notices';
-import { deliveriesOf } from './sql/slip-traces';
+import { Refusal } from '../../../kernel/refusal';
+import { assessmentsNamed, commitBook, type Author } from '../../books';
+import { slipPath, tellStudents } from '../../notices';
+import { deliveriesOf } from '../sql/slip-traces';
 
 /** Tells those once more who have something that came back and have not opened it; nobody else. */
 export function tellAgain(pool: pg.Pool, who: Author, assessment: string, write: TellAgainWrite): Promise<ToldAgain> {

@@ -1,10 +1,10 @@
 import { compileBook } from '@core/calculation/compile';
 import { effectiveDates } from '@core/calculation/dates';
-import type { Db } from '../../kernel/database';
-import { assemble } from '../books';
-import { staffNotesOf, WHOLE_STUDENT } from '../annotations';
+import type { Db } from '../../../kernel/database';
+import { assemble } from '../../books';
+import { staffNotesOf, WHOLE_STUDENT } from '../../annotations';
 import { readParts } from './parts-to-release';
-import { isUnsettled } from './sql/planned-releases';
+import { isUnsettled } from '../sql/planned-releases';
 
 /** Minutes after the last change, so that nothing is released from under somebody's hands. */
 const QUIET_MINUTES = 10;

@@ -2,11 +2,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { PlannedReleases } from '@contract/planned-releases';
 import type { Notices } from '@contract/notices';
 import type { StudentBook } from '@contract/statements';
-import { misformattedLines } from '../../testing/journal-formats';
-import { operation, type Person } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { misformattedLines } from '../../../testing/journal-formats';
+import { operation, type Person } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
 import { runPlannedRelease } from './planned-releases';
-import { duePlannedReleases } from './sql/planned-releases';
+import { duePlannedReleases } from '../sql/planned-releases';
 
 const BEGIN = '2026-11-24T09:00:00Z';
 const LATER = '2026-11-25T08:00:00Z';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { operation } from '../../testing/person';
-import { RULES, testSchool, type TestSchool } from '../../testing/school';
+import { operation } from '../../../testing/person';
+import { RULES, testSchool, type TestSchool } from '../../../testing/school';
 import type { StudentBook } from '@contract/statements';
 
 let school: TestSchool;

@@ -2,12 +2,12 @@ import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import type { PlannedReleases, PlannedReleaseWrite } from '@contract/planned-releases';
 import { RELEASE_PARTS } from '@contract/slips';
-import { newId, type Db } from '../../kernel/database';
-import type { JobData, JobKind } from '../../kernel/jobs';
-import type { LineContent } from '../../kernel/journal/sql/lines';
-import { Refusal } from '../../kernel/refusal';
-import { personName } from '../accounts';
-import { assessmentsNamed, commitBook, enrolledAmong, momentOf, systemAuthor, type Author } from '../books';
+import { newId, type Db } from '../../../kernel/database';
+import type { JobData, JobKind } from '../../../kernel/jobs';
+import type { LineContent } from '../../../kernel/journal/sql/lines';
+import { Refusal } from '../../../kernel/refusal';
+import { personName } from '../../accounts';
+import { assessmentsNamed, commitBook, enrolledAmong, momentOf, systemAuthor, type Author } from '../../books';
 import { isAllDone } from './when-done';
 import { releaseIn } from './releases';
 import {
@@ -18,7 +18,7 @@ import {
   notePlannedLook,
   plannedReleasesOf,
   type PlannedReleaseRow,
-} from './sql/planned-releases';
+} from '../sql/planned-releases';
 
 /** Planned at most so long before. */
 const MOST_DAYS = 400;

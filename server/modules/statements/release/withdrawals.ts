@@ -2,15 +2,15 @@ import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import { RELEASE_PARTS } from '@contract/slips';
 import type { Released, WithdrawWrite } from '@contract/statements';
-import { cellKeyOf } from '../../kernel/cells/cell';
-import type { LineContent } from '../../kernel/journal/sql/lines';
-import { Refusal } from '../../kernel/refusal';
-import { type Author, commitBook } from '../books';
+import { cellKeyOf } from '../../../kernel/cells/cell';
+import type { LineContent } from '../../../kernel/journal/sql/lines';
+import { Refusal } from '../../../kernel/refusal';
+import { type Author, commitBook } from '../../books';
 import { feedbackPartsOf, withdrawParts } from './release-parts';
 import { beginAt, peopleOf, titlesIn } from './release-places';
-import { deleteReleased, releasedTo } from './sql/releases';
-import { tellSlips } from './sql/slip-traces';
-import { workOutStatements, writeStatements } from './student-statement';
+import { deleteReleased, releasedTo } from '../sql/releases';
+import { tellSlips } from '../sql/slip-traces';
+import { workOutStatements, writeStatements } from '../student-statement';
 
 /** Hides assessments again at once, or parts of them. Those who never had them are left alone. */
 export function withdraw(pool: pg.Pool, who: Author, write: WithdrawWrite): Promise<Released> {
