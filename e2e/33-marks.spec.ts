@@ -173,6 +173,8 @@ test('marks lie on typed text and on photographs too, and stay with the words wh
   await goTo(page, 'Achterberg');
   await expect(page.locator('lt-picture-page [data-drawn]')).toBeVisible();
   await expect(page.locator('[data-mark]')).toHaveCount(0);
+  // It can be marked once what is on it already is known.
+  await expect(page.getByRole('toolbar', { name: 'Mark on the work' })).toBeVisible();
   await page.keyboard.press('h');
   await drawLine(page, [[0.2, 0.2], [0.5, 0.4]]); // prettier-ignore
   await expect(words(page)).toBeFocused();
