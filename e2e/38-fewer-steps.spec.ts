@@ -221,7 +221,7 @@ test('a ten-point assessment in the room made, one student scored, with a commen
   await expect(said(page)).toContainText('Presentation is made.');
   await steps.click(await cellOf(page, 'Farrelly', 'Presentation'));
   await steps.type('8 /feedback A clear voice - and a good map');
-  await expect(said(page)).toContainText('Added to the end note of 1 student.');
+  await expect(said(page)).toContainText('Added to 1 end note.');
   await steps.type('/release');
   await expect(page.getByRole('dialog')).toContainText('1 student will see their score with its working and feedback');
   await steps.press('Control+Enter');

@@ -56,6 +56,8 @@ export class ReleaseDialog {
   protected readonly titles = computed(() => titlesOf(this.columns(), this.store.assessments()));
   /** Everybody of it, once. */
   protected readonly people = computed(() => [...new Set(this.columns().flatMap((c) => c.enrolments))]);
+  /** Assessments that are planned already, where another of them could not be. */
+  private readonly plannedOf = new Set<string>();
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
   protected readonly wanted = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
@@ -208,12 +210,15 @@ export class ReleaseDialog {
     try {
       if (at !== null || this.whenDone()) {
         // Each is called off by itself, so each is planned by itself; what was planned already is not planned again.
-        for (const place of places)
+        for (const place of places) {
+          if (this.plannedOf.has(place.assessment)) continue;
           await this.operations.submit('POST', `/books/${this.store.id()}/planned-releases`, {
             ...write,
             ...place,
             at,
           });
+          this.plannedOf.add(place.assessment);
+        }
         return this.planned.emit(at);
       }
       const [first, ...also] = this.seenSlips().map((seen, i) => ({ ...places[i]!, seen }));

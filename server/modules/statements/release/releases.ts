@@ -31,7 +31,7 @@ import { releasedTo, writeReleased, statementsOf } from '../sql/releases';
 import type { Released, ReleasePreview, ReleasePreviewWrite, ReleaseWrite } from '@contract/statements';
 
 /**
- * Releases one assessment to one, some or all, with the parts that are asked for: what each sees is written down in the
+ * Releases assessments to one, some or all, with the parts that are asked for: what each sees is written down in the
  * same transaction, and they are told.
  */
 export function release(pool: pg.Pool, who: Author, write: ReleaseWrite): Promise<Released> {
@@ -52,7 +52,7 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
   }
   const scores = parts.includes('score') ? await releaseScores(db, who, { book, places }, write.moveRules) : null;
   const lines: LineContent[] = [];
-  const moved = new Map((scores?.statements ?? []).map((s) => [s.enrolment, s]));
+  const untold = new Map((scores?.statements ?? []).map((s) => [s.enrolment, s]));
   for (const [n, place] of places.entries()) {
     const { enrolments, cells } = place;
     const beside = await releaseParts(
@@ -66,10 +66,10 @@ export async function releaseIn(db: BookTransaction, who: Author, write: Release
     const own = [...(scores?.lines[n] ?? []), ...beside.lines];
     if (own.length === 0) continue;
     lines.push(...own);
-    const students = told(place.enrolments, changedOf(scores?.lines[n] ?? []), moved, beside);
+    const students = told(place.enrolments, changedOf(scores?.lines[n] ?? []), untold, beside);
     await tell(db, who, { book, assessment: place.assessment }, students, write.tell?.trim() ?? '');
     // Of a standing that the rules have moved each is told once.
-    for (const enrolment of place.enrolments) moved.delete(enrolment);
+    for (const enrolment of place.enrolments) untold.delete(enrolment);
     await tellSlips(db, { ...who, assessment: place.assessment.id }, book.document.asOf);
   }
   if (lines.length === 0)

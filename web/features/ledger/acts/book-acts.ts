@@ -16,6 +16,21 @@ interface Looked {
   overrides: Promise<ReadonlyMap<string, number>> | null;
 }
 
+/** Whom and what an act is about. */
+interface Aim {
+  students: readonly string[];
+  columns: readonly string[];
+  cells: readonly { student: string; item: string }[];
+}
+
+/** An act on its way: what it is about, what was looked at, and of what it is done already. */
+interface Doing {
+  aim: Aim;
+  looked: Looked;
+  made: Set<string>;
+  reason: string;
+}
+
 /** Acts of the ledger's words on more than cells: the points of assessments, final grades, words to students. */
 @Injectable()
 export class BookActs {
@@ -63,57 +78,70 @@ export class BookActs {
     return [...new Set(this.view.cells().map((c) => c.item))];
   }
 
+  /** Whom and what is selected now. */
+  private aim(): Aim {
+    return { students: this.students(), columns: this.columns(), cells: this.view.cells() };
+  }
+
   /** Why an act cannot be done here; '' where it can. */
-  async problem(act: BookAct): Promise<string> {
+  async problem(act: BookAct, aim = this.aim(), looked = this.looked): Promise<string> {
     if (act.kind !== 'feedback' && !this.store.mayManage()) return 'Only the teachers of this book do this.';
-    if (act.kind !== 'final') return this.columns().length === 0 ? 'Choose a cell of the assessment first.' : '';
+    if (act.kind !== 'final') return aim.columns.length === 0 ? 'Choose a cell of the assessment first.' : '';
     if (act.percent !== null || act.letter !== null) return '';
-    const overrides = await this.looked?.overrides;
-    const set = this.students().some((id) => overrides?.has(id));
+    const overrides = await looked?.overrides;
+    const set = aim.students.some((id) => overrides?.has(id));
     return set ? '' : 'No final grade is set by hand here, so there is none to end.';
   }
 
-  /** Does it. Gives '' once it is done, or why it is not; what was done already is not done again. */
+  /**
+   * Does it to what is selected at this moment, wherever the cursor goes meanwhile. Gives '' once it is done, or why it is
+   * not; what was done already is not done again.
+   */
   async make(act: BookAct, reason: string): Promise<string> {
+    this.look(act);
+    const doing: Doing = { aim: this.aim(), looked: this.looked!, made: this.made, reason };
     try {
-      this.look(act);
-      const problem = await this.problem(act);
+      const problem = await this.problem(act, doing.aim, doing.looked);
       if (problem !== '') return problem;
-      if (act.kind === 'points') await this.setPoints(act, reason);
-      else if (act.kind === 'final') await this.setFinal(act, reason);
-      else await this.addFeedback(act.words);
+      if (act.kind === 'points') await this.setPoints(act, doing);
+      else if (act.kind === 'final') await this.setFinal(act, doing);
+      else await this.addFeedback(act.words, doing);
       return '';
     } catch (error) {
       return messageOf(error);
     }
   }
 
-  private async setPoints(act: Extract<BookAct, { kind: 'points' }>, reason: string): Promise<void> {
-    const columns = this.columns();
+  private async setPoints(
+    act: Extract<BookAct, { kind: 'points' }>,
+    { aim: { columns }, looked, made, reason }: Doing,
+  ): Promise<void> {
     for (const id of columns) {
       const of = this.store.assessments().get(id)!;
-      if (of.points === act.points || this.made.has(id)) continue;
+      if (of.points === act.points || made.has(id)) continue;
       const write: Omit<AssessmentWrite, 'operation'> = {
-        ...{ version: this.looked!.assessments.get(id) ?? of.version, points: act.points, scores: act.scores },
+        ...{ version: looked.assessments.get(id) ?? of.version, points: act.points, scores: act.scores },
         ...{ reason, tell: null },
       };
       await this.operations.submit<AssessmentMade>('PATCH', `/books/${this.store.id()}/assessments/${id}`, write);
-      this.made.add(id);
+      made.add(id);
     }
     await this.store.reload();
     const what = columns.length === 1 ? this.store.assessments().get(columns[0]!)!.title : counted(columns.length, 'assessment'); // prettier-ignore
     this.statusBar.announce(`${what}: out of ${act.points} now.`);
   }
 
-  private async setFinal(act: Extract<BookAct, { kind: 'final' }>, reason: string): Promise<void> {
-    const versions = await this.looked!.overrides!;
-    const students = this.students();
+  private async setFinal(
+    act: Extract<BookAct, { kind: 'final' }>,
+    { aim: { students }, looked, made, reason }: Doing,
+  ): Promise<void> {
+    const versions = await looked.overrides!;
     const grade = { percent: act.percent, letter: act.letter };
     for (const id of students) {
-      if (this.made.has(id)) continue;
+      if (made.has(id)) continue;
       const write: Omit<OverrideWrite, 'operation'> = { version: versions.get(id) ?? 0, ...grade, reason, until: null };
       await this.operations.submit('PUT', `/books/${this.store.id()}/overrides/${id}`, write);
-      this.made.add(id);
+      made.add(id);
     }
     await this.store.reload();
     const ends = act.percent === null && act.letter === null;
@@ -122,23 +150,23 @@ export class BookActs {
     );
   }
 
-  private async addFeedback(words: string): Promise<void> {
-    const cells = this.view.cells();
+  private async addFeedback(words: string, { aim: { cells, columns }, made }: Doing): Promise<void> {
     const book = this.store.id();
     const works = new Map<string, ReadonlyMap<string, string>>();
-    for (const item of this.columns()) {
+    for (const item of columns) {
       const { works: now } = await this.api.get<Marking>(`/books/${book}/assessments/${item}/marking`);
       works.set(item, new Map(now.map((w) => [w.enrolment, w.work])));
     }
     for (const { student, item } of cells) {
       const work = works.get(item)?.get(student);
-      if (work === undefined || this.made.has(`${student} ${item}`)) continue;
+      if (work === undefined || made.has(`${student} ${item}`)) continue;
       if (!(await this.appender.add({ book, assessment: item, enrolment: student, work }, words)))
         throw new Error('The end note could not be opened: there is no line. Try it again.');
-      this.made.add(`${student} ${item}`);
+      made.add(`${student} ${item}`);
     }
+    const left = cells.length - made.size;
     this.statusBar.announce(
-      `Added to the end note of ${counted(cells.length, 'student')}. It is read once it is released.`,
+      `Added to ${counted(made.size, 'end note')}. It is read once it is released.${left > 0 ? ` ${counted(left, 'cell')} could not be written to.` : ''}`,
     );
   }
 }
