@@ -237,3 +237,35 @@ test('a ten-point assessment in the room made, one student scored, with a commen
   await expect(student.locator('lt-slip-view')).toContainText('A clear voice - and a good map');
   await student.context().close();
 });
+
+test('an act is done to whom it was decided for, wherever the cursor goes while it is on its way', async ({
+  page,
+  tally,
+}) => {
+  await tally.letIn(page, 'aldous');
+  await tally.openLedger(page);
+  const mine = await tally.enrolment('Farrelly');
+  // What is asked first takes long.
+  let answer = (): void => undefined;
+  const held = new Promise<void>((done) => (answer = done));
+  await page.route('**/exceptions', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const standing = (family: string): Locator =>
+    page
+      .locator('.row')
+      .filter({ has: page.locator('.name b', { hasText: new RegExp(`^${family},`) }) })
+      .locator('.standing');
+  await standing('Farrelly').click();
+  await page.keyboard.type('71');
+  await page.keyboard.press('Control+Enter');
+  await standing('Eklund').click();
+  await page.keyboard.type('33');
+  answer();
+  await expect(standing('Farrelly')).toContainText('71.0');
+  expect(await tally.rows(`select enrolment, percent::float as percent from override`)).toEqual([
+    { enrolment: mine, percent: 71 },
+  ]);
+  await expect(page.locator('lt-cell-editor input')).toHaveValue('33');
+});
