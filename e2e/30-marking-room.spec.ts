@@ -251,6 +251,34 @@ test('the plain sheet takes scores down a list, in the words of the ledger', asy
   expect(await accessibilityFaults(page)).toEqual([]);
 });
 
+test('whoever is on the way to another page is not called back by a room that has come meanwhile', async ({
+  page,
+  tally,
+}) => {
+  await tally.letIn(page, 'aldous');
+  let [listComes, sheetComes] = [(): void => {}, (): void => {}];
+  const [list, sheet] = [new Promise<void>((r) => (listComes = r)), new Promise<void>((r) => (sheetComes = r))];
+  await page.route('**/arrivals', async (route) => {
+    await list;
+    await route.continue();
+  });
+  await page.goto(`${tally.address}${ROOM}`);
+  const link = page.getByRole('link', { name: 'plain sheet' });
+  await expect(link).toBeVisible();
+  await page.route('**/*.js', async (route) => {
+    await sheet;
+    await route.continue();
+  });
+  await link.click();
+  const listed = page.waitForResponse('**/arrivals');
+  listComes();
+  await listed;
+  await expect(page.locator('[id^=row-]').first()).toBeVisible();
+  sheetComes();
+  await expect(page).toHaveURL(/sheet$/);
+  await expect(page.getByLabel('Achterberg, Ruben', { exact: true })).toBeVisible();
+});
+
 /** A PDF whose second page lies across. */
 function mixedPdf(): Promise<Buffer> {
   const pdf = new PDFDocument({ size: 'A4' });

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked
 import { Router, RouterLink } from '@angular/router';
 import { BookStore } from '../../data/book';
 import { waitingByItem } from '../../data/columns';
+import { isLeaving } from '../../ui/layout/leaving';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
 import { firstWaiting } from './list/marking-order';
@@ -61,7 +62,7 @@ export class MarkingStartPage {
       const cells = this.store.cells();
       const waiting = cells ? waitingByItem(cells, this.store.items()) : new Map<string, number>();
       const first = firstWaiting(this.lines(), waiting);
-      if (first)
+      if (first && !isLeaving(router))
         untracked(() => void router.navigate(['/book', this.store.id(), 'marking', first.id], { replaceUrl: true }));
     });
   }

@@ -29,6 +29,7 @@ import type { MarkAct } from '../../viewer/marks/mark-board';
 import { Choice } from '../../ui/form/choice';
 import { MenuWord } from '../../ui/form/menu-word';
 import { bareKeys } from '../../ui/layout/appearance';
+import { isLeaving } from '../../ui/layout/leaving';
 import { PaneEdge } from '../../ui/layout/pane-edge';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day, dayAndTime } from '../../ui/text/dates';
@@ -151,7 +152,7 @@ export class MarkingPage {
     });
     effect(() => {
       const there = this.list.assessment() === this.assessment() && this.people.rows().length > 0;
-      if (there && this.people.chosen() === '') untracked(() => this.steps.begin());
+      if (there && this.people.chosen() === '' && !isLeaving(this.router)) untracked(() => this.steps.begin());
     });
     effect((onCleanup) => {
       const s = this.submission();
