@@ -105,5 +105,6 @@ export const Welcomed = Shape({ login: Type.String() });
 export const SchoolSettings = Shape({
   wantsReasons: Type.Optional(Type.Boolean()),
   statement: Type.Optional(Statement),
+  hidesNames: Type.Optional(Type.Boolean()),
 });
 export type SchoolSettings = Static<typeof SchoolSettings>;

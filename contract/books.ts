@@ -19,6 +19,9 @@ export const BookPage = Shape({
   /** What students tick before they hand in, in the book's words; '' nothing, null: as the school says. */
   statement: Maybe(Statement),
   schoolStatement: Statement,
+  /** Assessments that take work are marked without names; null: as the school says. */
+  hidesNames: Maybe(Type.Boolean()),
+  schoolHidesNames: Type.Boolean(),
   sections: Type.Array(Shape({ id: Id, title: Title })),
   staff: Type.Array(Shape({ name: Type.String(), role: Type.String() })),
   students: Type.Array(
@@ -48,6 +51,8 @@ export const BookPage = Shape({
       counts: Type.Boolean(),
       /** It is marked by a rubric. */
       rubric: Type.Boolean(),
+      /** It is not said whose work is whose: its cells are not in the sheet, and its work is read at `book~assessment`. */
+      namesHidden: Type.Boolean(),
       version: Version,
     }),
   ),
@@ -67,6 +72,8 @@ export const Sheet = Shape({
   document: Type.Unsafe<BookDocument>({ type: 'object' }),
   versions: Type.Array(Version),
   releaseStates: Type.Array(Version),
+  /** Assessments in which names are hidden, with how much work waits there to be marked. */
+  hidden: Type.Optional(Type.Array(Shape({ assessment: Id, waits: Version }))),
   /** Cells that cannot be read as they are kept, and why; in the document they are awaited. */
   faulty: Type.Optional(Type.Array(Shape({ enrolment: Id, assessment: Id, fault: Type.String() }))),
 });
@@ -93,6 +100,7 @@ export const BookSettings = Shape({
   title: Type.Optional(Title),
   archived: Type.Optional(Type.Boolean()),
   statement: Type.Optional(Maybe(Statement)),
+  hidesNames: Type.Optional(Maybe(Type.Boolean())),
 });
 export type BookSettings = Static<typeof BookSettings>;
 export const Standing = Shape({ percent: Maybe(Type.String()), letter: Maybe(Type.String()) });
@@ -110,6 +118,7 @@ export const BookList = Shape({
   timeZone: Type.String(),
   wantsReasons: Type.Boolean(),
   statement: Statement,
+  hidesNames: Type.Boolean(),
 });
 export type BookList = Static<typeof BookList>;
 

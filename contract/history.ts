@@ -41,6 +41,8 @@ export const JournalCell = Shape({
   enrolment: Maybe(Id),
   was: Maybe(Type.String()),
   becomes: Maybe(Type.String()),
+  /** About a student and their work, of which neither is told until names are shown. */
+  hidden: Type.Optional(Type.Literal(true)),
 });
 export type JournalCell = Static<typeof JournalCell>;
 

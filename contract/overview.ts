@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import type { Line } from '@core/working/sentences';
 import { UnansweredQuestion } from './threads';
-import { Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
+import { BookAddress, Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
 
 /** How many students stand where with one assessment; the order is that of the tick rail. */
 export const Ticks = Shape({
@@ -38,7 +38,7 @@ export const DeskLine = Shape({
 export type DeskLine = Static<typeof DeskLine>;
 /** A cell, or a student as a whole, that the person marked for a second look. */
 export const DeskSecondLook = Shape({
-  book: Id,
+  book: BookAddress,
   bookTitle: Title,
   enrolment: Id,
   assessment: Maybe(Id),
@@ -47,7 +47,7 @@ export const DeskSecondLook = Shape({
 });
 /** A student's files that broke off before all of them was here. */
 export const DeskBroken = Shape({
-  book: Id,
+  book: BookAddress,
   bookTitle: Title,
   assessment: Id,
   title: Title,

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
-import { Id, Maybe, Operation, Shape, Version, type Static } from './wire';
+import { BookAddress, Id, Maybe, Operation, Shape, Version, type Static } from './wire';
 import { OpenedBy } from './submissions';
 import { StaffNote } from './annotations';
 import { JournalKind } from './history';
@@ -16,7 +16,7 @@ export const PersonHere = Shape({
 });
 export type PersonHere = Static<typeof PersonHere>;
 
-const told = { book: Id };
+const told = { book: BookAddress };
 /** Of one, or '*': a file that is given to everybody. */
 const OneOrAll = Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' });
 

@@ -44,6 +44,10 @@ export const WorkSettings = Shape({
   presence: Type.Optional(Type.Boolean()),
   /** Who marked it is not said to students, from the next release on. */
   markersHidden: Type.Optional(Type.Boolean()),
+  /** Whose work it is is not said to the staff while it is marked … */
+  namesHidden: Type.Optional(Type.Boolean()),
+  /** … until the names were shown, for all at once. */
+  namesShown: Type.Optional(Type.Boolean()),
   /** Of what the teachers hear as it comes in; left out: of nothing. */
   hears: Type.Optional(Choice('all', 'late')),
 });
@@ -242,6 +246,8 @@ export const WhereFinding = Shape({
     'handed-in',
     'coming',
     'broke-off',
+    // Whose it is, and so whether there is any, is not said until names are shown.
+    'hidden',
     'begun',
     'taken-back',
     'moved',

@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+import { BookAddress, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 
 /** Asked by the student, answered by the staff, or set aside by them: it needs no answer. */
 export const MessageKind = Choice('question', 'answer', 'set-aside');
@@ -46,7 +46,7 @@ export type OwnThreads = Static<typeof OwnThreads>;
 
 /** A question that waits for its answer. */
 export const UnansweredQuestion = Shape({
-  book: Id,
+  book: BookAddress,
   bookTitle: Title,
   assessment: Id,
   title: Title,

@@ -14,6 +14,7 @@ import { allRoutes } from './routes';
 import { sessions } from './http/sessions';
 import { fastPath } from './http/fast-path';
 import { Admission } from './modules/accounts';
+import { HiddenNames } from './modules/hidden-names';
 
 /** The application, which listens nowhere yet, and what has to be ended with it. */
 export interface App {
@@ -41,7 +42,7 @@ export function makeApp(
   app.get(`${API}/books/:book/sheet`, compression({ level: 1, threshold: 20_000 }));
   app.use(`${API}/session`, sessions(pool, config));
   const routes = allRoutes(pool, live, (error) => log.error({ err: error }, 'an upload failed'), release);
-  const deps = { pool, admission: new Admission(pool), config, log };
+  const deps = { pool, admission: new Admission(pool), hiddenNames: new HiddenNames(pool), config, log };
   mount(app, routes, deps);
   app.use(API, () => {
     throw new Refusal('not-found', 'There is nothing at this address.');

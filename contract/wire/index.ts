@@ -12,6 +12,9 @@ export const Moment = Type.String({ format: 'date-time', maxLength: 40 });
 export const Version = Type.Integer({ minimum: 0 });
 /** Points or percents: not negative, at most four decimals, at most 10^9. */
 export const Amount = Type.Number({ minimum: 0, maximum: 1_000_000_000, 'x-decimals': 4 });
+/** A book, or `book~assessment`: one assessment of it, looked at without names. */
+export const BookAddress = Type.String({ pattern: '^[A-Za-z0-9._-]{1,64}(~[A-Za-z0-9._-]{1,64})?$' });
+
 /** Chosen by the caller, so that a write that is tried again happens once. */
 export const Operation = Type.String({ pattern: '^[A-Za-z0-9-]{8,64}$' });
 export const Reason = Type.String({ maxLength: 500 });

@@ -8,6 +8,7 @@ export const CODES = {
   'slow-down': 429,
   'not-allowed': 403,
   'not-genuine': 403,
+  'names-hidden': 403,
   'not-found': 404,
   'bad-request': 400,
   stale: 409,

@@ -1,6 +1,7 @@
 import type { IncomingMessage } from 'node:http';
 import { Refusal } from '../kernel/refusal';
 import type { Admission, Identity, CachedAdmission, Person } from '../modules/accounts';
+import { namesHidden } from '../modules/hidden-names';
 import { isBookPermission, requireBookRole, type BookRole } from '../kernel/permissions';
 import type { Permission } from './route';
 import { sessionIdOf } from './sessions';
@@ -10,6 +11,8 @@ export interface Admitted {
   role: BookRole | 'administrator' | null;
   /** What a change must carry; empty where there is no session. */
   token: string;
+  /** Assessments of the book in which it is not said whose work is whose. */
+  hidden: readonly string[];
 }
 
 /** Lets a request through, or refuses it. */
@@ -20,7 +23,7 @@ export async function admit(
   request: IncomingMessage,
   params: Record<string, string>,
 ): Promise<Admitted> {
-  if (permission === 'anyone') return { person: null, role: null, token: '' };
+  if (permission === 'anyone') return { person: null, role: null, token: '', hidden: [] };
   const session = sessionIdOf(request, secret);
   return authorize(session === null ? null : await admission.find({ session, book: params['book'] ?? '' }), permission);
 }
@@ -36,7 +39,8 @@ export function admitFromCache(
   const session = sessionIdOf(request, secret);
   const asked = { session: session ?? '', book: params['book'] ?? '' };
   const known = admission.cached(asked);
-  if (!known || known.role === null) return null;
+  // Where names are hidden it is looked at closely what may be told.
+  if (!known || known.role === null || known.hidden.length > 0) return null;
   const { person, token } = known;
   return {
     admitted: authorize(known, permission),
@@ -44,6 +48,7 @@ export function admitFromCache(
     async recheck() {
       const now = authorize(await admission.find(asked), permission);
       if (now.person?.id !== person.id || now.token !== token) throw notSignedIn();
+      if (now.hidden.includes(params['assessment'] ?? '')) throw namesHidden();
     },
   };
 }
@@ -54,14 +59,14 @@ const notSignedIn = (): Refusal =>
 /** What is not allowed by name is refused. */
 function authorize(known: Identity | null, permission: Permission): Admitted {
   if (!known) throw notSignedIn();
-  const { person, token } = known;
-  if (permission === 'signed-in') return { person, role: null, token };
-  if (permission === 'office' && person.role === 'administrator') return { person, role: null, token };
-  if (permission === 'staff' && person.role === 'staff') return { person, role: null, token };
-  if (permission === 'staff-or-office' && person.role !== 'student') return { person, role: null, token };
-  if (permission === 'student' && person.role === 'student') return { person, role: null, token };
+  const { person, token, hidden } = known;
+  if (permission === 'signed-in') return { person, role: null, token, hidden };
+  if (permission === 'office' && person.role === 'administrator') return { person, role: null, token, hidden };
+  if (permission === 'staff' && person.role === 'staff') return { person, role: null, token, hidden };
+  if (permission === 'staff-or-office' && person.role !== 'student') return { person, role: null, token, hidden };
+  if (permission === 'student' && person.role === 'student') return { person, role: null, token, hidden };
   if (!isBookPermission(permission)) throw new Refusal('not-allowed', 'This is not open to you.');
   const { bookThere, bookArchived, role: bookRole } = known;
   const standing = { personRole: person.role, bookThere, bookArchived, bookRole };
-  return { person, role: requireBookRole(standing, permission), token };
+  return { person, role: requireBookRole(standing, permission), token, hidden };
 }

@@ -5,8 +5,10 @@ import { CODES, type Code, type Problem } from '@contract/wire/problem';
 import type { Config } from '../kernel/config';
 import { isDatabaseGone } from '../kernel/database';
 import { Refusal } from '../kernel/refusal';
+import { NO_NAMES_HIDDEN, type HiddenNames, type Names } from '../modules/hidden-names';
 import type { Admission, CachedAdmission } from '../modules/accounts';
 import { admit, admitFromCache, type Admitted } from './admit';
+import { bookOf, passNamesGate } from './names-gate';
 import type { Context, Call, Route } from './route';
 import { requireStorable } from './unstorable-text';
 import { requireCsrfToken } from './sessions';
@@ -16,6 +18,7 @@ import { validationErrors } from './validate';
 export interface ServerDeps {
   pool: pg.Pool;
   admission: Admission;
+  hiddenNames: HiddenNames;
   config: Config;
   log: Logger;
 }
@@ -33,9 +36,14 @@ export async function admitCall(
 ): Promise<Call<never>> {
   const { admission, config } = deps;
   requireNames(params);
-  const who = await admit(admission, config.sessionSecret, route.permission, request, params);
+  const { book, assessment } = bookOf(route, params);
+  const asked = 'book' in params ? { ...params, book } : params;
+  const who = await admit(admission, config.sessionSecret, route.permission, request, asked);
   requireOwnPage(route, request, who);
-  return toCall(deps, route, request, params, await read(), who, null);
+  const at = { school: who.person?.school ?? '', hidden: who.hidden, params: asked };
+  const { names, params: meant } = await passNamesGate(deps.hiddenNames, route, at, assessment);
+  const body = await read();
+  return toCall(deps, route, request, meant, names.veil ? names.veil.fromAliases(body) : body, who, null, names);
 }
 
 /** A name in an address that nothing can have is nowhere. */
@@ -77,6 +85,7 @@ function toCall(
   body: unknown,
   { person, role }: Admitted,
   cachedAdmission: CachedAdmission | null,
+  names: Names = NO_NAMES_HIDDEN,
 ): Call<never> {
   requireStorable(request, body);
   if (route.body) requireValidBody(route, body);
@@ -85,6 +94,7 @@ function toCall(
     config,
     person,
     role,
+    names,
     school: person?.school ?? '',
     route,
     params,
@@ -93,9 +103,25 @@ function toCall(
   } as unknown as Call<never>;
 }
 
+/** Does something for somebody who looks through a veil, or not: what is refused through one names nobody. */
+export async function throughVeil<T>(
+  { hiddenNames }: ServerDeps,
+  { names, school, params }: Call<never>,
+  run: () => Promise<T>,
+): Promise<T> {
+  if (!names.veil) return run();
+  try {
+    return await run();
+  } catch (error) {
+    throw await hiddenNames.veiled(error, school, params['book']!, names.veil);
+  }
+}
+
 /** What a route answers. Under test it is compared with its schema. */
-export async function answerOf({ config }: ServerDeps, route: Route, context: Call<never>): Promise<unknown> {
-  const answer = await route.handler(context as Context<never>);
+export async function answerOf(deps: ServerDeps, route: Route, context: Call<never>): Promise<unknown> {
+  const { config } = deps;
+  const told = await throughVeil(deps, context, () => route.handler(context as Context<never>));
+  const answer = context.names.veil ? context.names.veil.toAliases(told) : told;
   if (config.checkAnswers && typeof route.answer !== 'string') {
     const errors = validationErrors(route.answer, answer);
     if (errors.length > 0)

@@ -1,9 +1,10 @@
 import express, { type Express, type Request, type RequestHandler, type Response } from 'express';
 import type { Logger } from 'pino';
-import { admitCall, answerOf, problemOf, PROBLEM_TYPE, type ServerDeps } from './answer';
+import { admitCall, answerOf, problemOf, throughVeil, PROBLEM_TYPE, type ServerDeps } from './answer';
 import { Refusal } from '../kernel/refusal';
 import { noteEscapes } from './unstorable-text';
-import { PERMISSIONS, type Context, type FileAnswer, type Route } from './route';
+import { isBookPermission } from '../kernel/permissions';
+import { NAMES, PERMISSIONS, type Context, type FileAnswer, type Route } from './route';
 
 export const API = '/api/v1';
 
@@ -38,6 +39,8 @@ export function mount(app: Express, routes: readonly Route[], deps: ServerDeps):
   for (const route of routes) {
     if (!PERMISSIONS.includes(route.permission))
       throw new Error(`the route ${route.method} ${route.path} declares no permission`);
+    if (isBookPermission(route.permission) && !NAMES.includes(route.names!))
+      throw new Error(`the route ${route.method} ${route.path} does not say what it does where names are hidden`);
     app[route.method](API + route.path.replace(/\{(\w+)\}/g, ':$1'), handler(route, deps));
   }
 }
@@ -49,7 +52,7 @@ function handler(route: Route, deps: ServerDeps): RequestHandler {
       route.stream ? undefined : bodyOf(route, request, response),
     );
     const context: Context<never> = { ...call, request, response };
-    if (route.stream) return route.stream(context);
+    if (route.stream) return throughVeil(deps, context, () => route.stream!(context));
     const answer = await answerOf(deps, route, context);
     if (route.answer === 'text/csv') return sendFile(response, answer as FileAnswer);
     response

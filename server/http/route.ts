@@ -6,6 +6,7 @@ import type { CachedAdmission, Person } from '../modules/accounts';
 import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { isBookPermission } from '../kernel/permissions';
+import type { Names } from '../modules/hidden-names';
 import type { Author, BookRole } from '../modules/books';
 /**
  * Who may come in. `book-*` and `own-book` look at the book named in the path; an administrator reads any book and
@@ -29,12 +30,23 @@ export const PERMISSIONS = [
 ] as const;
 export type Permission = (typeof PERMISSIONS)[number];
 
+/**
+ * What a door of a book does where names are hidden in one of its assessments. `free`: nothing of it is about a student.
+ * `named`: about students, and nothing of any work; not through a veil. `work`: about one assessment, that of its path or
+ * of its submission: through the veil alone while names are hidden there. `shown`: the same, never through a veil.
+ * `aware`: it looks at `names` itself.
+ */
+export const NAMES = ['free', 'named', 'work', 'shown', 'aware'] as const;
+export type NamesRule = (typeof NAMES)[number];
+
 /** What a route is given. `person` and `role` are there where its permission asks for them. */
 export interface Call<B> {
   pool: pg.Pool;
   config: Config;
   person: Person;
   role: BookRole | 'administrator';
+  /** What of the book may be told here, and by what names. */
+  names: Names;
   school: string;
   route: Pick<Route, 'method' | 'path' | 'permission'>;
   params: Record<string, string>;
@@ -58,6 +70,8 @@ export interface Route<B extends TSchema = TSchema, A extends TSchema = TSchema>
   method: 'get' | 'head' | 'post' | 'put' | 'patch' | 'delete';
   path: string;
   permission: Permission;
+  /** Every door of a book says it. */
+  names?: NamesRule;
   summary: string;
   body?: B;
   /** Bytes that it may have, where that is more than 100,000. */

@@ -1,4 +1,5 @@
 import { counted } from '@core/words/count';
+import { areNamesHidden } from '@core/work/hidden-names';
 import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { canonical } from '@core/book/canonical';
 import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
@@ -10,6 +11,7 @@ import type {
   OrderWrite,
   NewAssessment,
 } from '@contract/assessments';
+import type { WorkSettings } from '@contract/submissions';
 import type pg from 'pg';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { type Db } from '../../kernel/database';
@@ -62,6 +64,12 @@ async function keepRules(
   return [{ kind: 'rules', assessment: null, enrolment: null, was: canonical(was), becomes: canonical(is) }];
 }
 
+/** How work is handed in, in the words of its maker; where they say nothing of names, the book does, or the school. */
+function withNamesHidden({ takesWork, work = {} }: NewAssessment, row: BookRow): WorkSettings {
+  const hides = takesWork && work.namesHidden === undefined && (row.hidesNames ?? row.schoolHidesNames);
+  return hides ? { ...work, namesHidden: true } : work;
+}
+
 /** Makes an assessment, once however often the operation is tried. */
 /** `beside`: what is written with it, in the same transaction. */
 export function makeAssessment(
@@ -78,7 +86,8 @@ export function makeAssessment(
     requireItemKeys(body.more);
     const more = body.more as Partial<Item>;
     const rules = withMarks(was, more.marks);
-    const fresh = { ...fields, work: body.work ?? {}, shown: true, more, version: 1, archived: false };
+    const work = withNamesHidden(body, row);
+    const fresh = { ...fields, work, shown: true, more, version: 1, archived: false };
     const known = await assessmentsOf(db, school, book, true);
     if (known.some((a) => a.id === body.id))
       throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
@@ -143,6 +152,11 @@ export function changeAssessment(
       throw new Refusal(
         'bad-request',
         `Students see ${was.title}. Withdraw it on the Release page first; then it can be put away.`,
+      );
+    if (areNamesHidden(is.work) && !areNamesHidden(was.work) && (await whole(was)).released > 0)
+      throw new Refusal(
+        'bad-request',
+        `Students have read what they got for ${was.title}, so whose work is whose is known: names are hidden before anything is released. Nothing was changed.`,
       );
     const oldRules = await rulesAt(db, school, book, row.rulesVersion);
     const rules = withMarks(oldRules, is.more.marks);

@@ -6,6 +6,7 @@ import { applyPolicy } from '@core/policy/apply-policy';
 import { settingsFor } from '@core/proposal/proposal';
 import { isTimeZone, shiftDays } from '@core/time/local-days';
 import type { BookSettings, NewBook, BookCopy } from '@contract/books';
+import type { WorkSettings } from '@contract/submissions';
 import type { Static } from '@contract/wire';
 import type pg from 'pg';
 import {
@@ -57,6 +58,7 @@ interface Fresh {
   title: string;
   timeZone: string | null;
   statement: string | null;
+  hidesNames: boolean | null;
   sections: { id: string; title: string }[];
   staff: { person: string; role: BookRole }[];
   rules: RulesPart;
@@ -136,6 +138,7 @@ export function makeBook(pool: pg.Pool, maker: Maker, body: NewBook): Promise<vo
       title: body.title,
       timeZone: body.timeZone ?? null,
       statement: null,
+      hidesNames: null,
       sections: body.sections,
       staff,
       rules: 'from' in given ? await rulesFrom(db, maker, given.from) : given,
@@ -158,6 +161,11 @@ function movedMore(zone: string, more: Partial<Item>, days: number): Partial<Ite
   return { ...more, sectionDates: Object.fromEntries(dates) as NonNullable<Item['sectionDates']> };
 }
 
+/** How work is handed in, in a copy: dates move, and names that were shown are hidden anew. */
+function copiedWork(zone: string, { namesShown: _shown, ...work }: WorkSettings, days: number): WorkSettings {
+  return work.opens ? { ...work, opens: moved(zone, work.opens, days)! } : work;
+}
+
 /** Another book with a book's rules, sections and assessments with their words and rubrics, without its people and their work. */
 export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCopy): Promise<void> {
   return commitNewBook(pool, newBookOf(maker, body.id), async (db) => {
@@ -169,6 +177,7 @@ export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCo
       title: body.title,
       timeZone: row.timeZone,
       statement: row.statement,
+      hidesNames: row.hidesNames,
       sections: await sectionsOf(db, maker.school, from),
       // Whose copy it is teaches it; the office's has the same teachers.
       staff:
@@ -181,7 +190,7 @@ export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCo
       assessments: assessments.map((a) => ({
         ...a,
         due: moved(row.timeZone, a.due, body.shiftDays),
-        work: a.work.opens ? { ...a.work, opens: moved(row.timeZone, a.work.opens, body.shiftDays)! } : a.work,
+        work: copiedWork(row.timeZone, a.work, body.shiftDays),
         closes: moved(row.timeZone, a.closes, body.shiftDays),
         more: movedMore(row.timeZone, a.more, body.shiftDays),
         version: 1,
@@ -199,12 +208,12 @@ export function copyBook(pool: pg.Pool, maker: Maker, from: string, body: BookCo
 
 /** What the settings of a book are, as the journal writes them. */
 export const settingsText = (
-  row: Pick<BookRow, 'showsStanding' | 'title' | 'archived' | 'statement'>,
+  row: Pick<BookRow, 'showsStanding' | 'title' | 'archived' | 'statement' | 'hidesNames'>,
   keys: readonly string[],
 ): string =>
   canonical(
     Object.fromEntries(
-      (['showsStanding', 'title', 'archived', 'statement'] as const)
+      (['showsStanding', 'title', 'archived', 'statement', 'hidesNames'] as const)
         .filter((k) => keys.includes(k))
         .map((k) => [k, row[k]]),
     ),

@@ -16,6 +16,7 @@ export const lifecycleKinds: JournalKindDefinition[] = [
       title: Type.Optional(Type.String({ 'x-words': 'book' })),
       archived: Type.Optional(Type.Boolean()),
       statement: Type.Optional(Maybe(Type.String({ 'x-words': 'book' }))),
+      hidesNames: Type.Optional(Maybe(Type.Boolean())),
     }),
     managed: true,
     madeNew: CANNOT,

@@ -4,6 +4,7 @@ import { checkBook } from '@core/book/checks/check';
 import { validateCell } from '@core/book/checks/validate-cell';
 import type { EntryContent, RulesPart } from '@core/book/change';
 import { marksOf } from './marks';
+import { areNamesHidden } from '@core/work/hidden-names';
 import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
@@ -44,9 +45,12 @@ export interface FaultyCell {
 /** What stands in the document for a cell that cannot be read: it waits to be marked, and costs the student nothing. */
 const UNREADABLE: EntryContent = { state: 'awaiting' };
 
-/** The one function that builds the book document from the rows. */
-export async function assemble(db: Db, school: string, id: string): Promise<AssembledBook> {
-  const frame = await frameOf(db, school, id);
+/**
+ * The one function that builds the book document from the rows. Assessments in which names are hidden count nowhere in
+ * it and have no cells; with `whole` they do, for what names nobody.
+ */
+export async function assemble(db: Db, school: string, id: string, whole?: 'whole'): Promise<AssembledBook> {
+  const frame = await openFrame(db, school, id, whole);
   const faultOf = faultsIn(frame);
   const faulty: FaultyCell[] = [];
   const cells = (await cellsAt(db, frame.row))
@@ -67,9 +71,9 @@ function faultsIn({ rules, assessments }: Frame): (assessment: string, content: 
   return (assessment, content) => validateCell(content, marks.get(assessment) ?? null);
 }
 
-/** The same document alone, for a trial of many books: nothing of them is kept in memory. */
+/** The same document alone, for a trial of many books: nothing of them is kept in memory. What is hidden is left out. */
 export async function assembleDocument(db: Db, school: string, id: string): Promise<BookDocument> {
-  const frame = await frameOf(db, school, id);
+  const frame = await openFrame(db, school, id);
   const faultOf = faultsIn(frame);
   const entries = (await documentEntries(db, school, id))
     .filter((e) => isIn(frame, e.student, e.item))
@@ -96,6 +100,21 @@ export async function frameOf(db: Db, school: string, id: string): Promise<Frame
   const here = new Set(students.map((s) => s.id));
   const items = new Set(assessments.map((a) => a.id));
   return { row, rules, assessments, students, skeleton, here, items };
+}
+
+/** The same with what may be read by name, or with the whole. */
+async function openFrame(db: Db, school: string, id: string, whole?: 'whole'): Promise<Frame> {
+  const frame = await frameOf(db, school, id);
+  const hidden = new Set(whole ? [] : frame.assessments.filter((a) => areNamesHidden(a.work)).map((a) => a.id));
+  if (hidden.size === 0) return frame;
+  const placed = frame.assessments
+    .map(toPlacedItem)
+    .map((p) => (hidden.has(p.item.id) ? { ...p, item: { ...p.item, counts: false } } : p));
+  return {
+    ...frame,
+    skeleton: assembleSkeleton(frame.row.timeZone, frame.rules, placed),
+    items: new Set([...frame.items].filter((i) => !hidden.has(i))),
+  };
 }
 
 /** What is put away, and who has left, keeps its cells, which stand in no document. */

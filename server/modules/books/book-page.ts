@@ -1,3 +1,4 @@
+import { areNamesHidden } from '@core/work/hidden-names';
 import { type Person, personName, findSchool } from '../accounts';
 import {
   type BookRole,
@@ -14,7 +15,8 @@ import { type BookPage, type BookList } from '@contract/books';
 import { momentOf } from './assemble';
 import { releasedTogether } from '../statements';
 import { assessmentsOf, assessmentsWithRubric } from './sql/assessments';
-import { studentsOf } from './sql/enrolments';
+import { studentsOf, type StudentRow } from './sql/enrolments';
+import type { Names, Veil } from '../hidden-names';
 import type { Db } from '../../kernel/database';
 
 /** Everything of a book that is not a score, for somebody with this role in it. */
@@ -23,6 +25,7 @@ export async function bookPage(
   school: string,
   id: string,
   role: BookRole | 'administrator',
+  names: Names,
 ): Promise<BookPage> {
   const row = (await findBook(db, school, id))!;
   const sections = await sectionsOf(db, school, id);
@@ -46,9 +49,11 @@ export async function bookPage(
     wantsReasons: row.wantsReasons,
     statement: row.statement,
     schoolStatement: row.schoolStatement,
-    sections,
+    hidesNames: row.hidesNames,
+    schoolHidesNames: row.schoolHidesNames,
+    sections: names.veil ? [] : sections,
     staff: staff.map((s) => ({ name: personName(s), role: s.role })),
-    students: students.map(({ person: _p, ...s }) => s),
+    students: names.veil ? veiledPeople(students, names.veil) : students.map(({ person: _p, ...s }) => s),
     assessments: assessments.map((a) => ({
       id: a.id,
       title: a.title,
@@ -61,12 +66,28 @@ export async function bookPage(
       takesWork: a.takesWork,
       counts: a.more.counts !== false,
       rubric: withRubric.has(a.id),
+      namesHidden: areNamesHidden(a.work),
       version: a.version,
     })),
     rulesVersion: row.rulesVersion,
-    readers,
+    readers: names.veil ? [] : readers,
   };
 }
+
+/** Students as one reads of them without names: a reed each, in nobody's order. */
+const veiledPeople = (students: readonly StudentRow[], veil: Veil): BookPage['students'] =>
+  students
+    .map(({ id, left }) => ({
+      id,
+      left,
+      family: veil.nameOf(id),
+      given: '',
+      number: '',
+      mail: '',
+      section: null,
+      extraTimeHours: 0,
+    })) // prettier-ignore
+    .sort((a, b) => (a.family < b.family ? -1 : 1));
 
 /** The books of one of the staff, or all of them for the office; those put away too. */
 export async function bookList(db: Db, school: string, person: Person): Promise<BookList> {
@@ -88,5 +109,6 @@ export async function bookList(db: Db, school: string, person: Person): Promise<
     timeZone: found.timeZone,
     wantsReasons: found.wantsReasons,
     statement: found.statement,
+    hidesNames: found.hidesNames,
   };
 }

@@ -1,6 +1,6 @@
 import { bookList, bookPage } from './book-page';
 import { BookPage, Sheet, BookList } from '@contract/books';
-import { assemble } from './assemble';
+import { sheetOf } from './sheet';
 import { snapshot } from '../../kernel/database';
 import { route, type Route } from '../../http/route';
 export const booksRoutes: Route[] = [
@@ -8,27 +8,22 @@ export const booksRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}',
     permission: 'book-read',
+    names: 'aware',
     summary: 'Everything of a book that is not a score.',
     answer: BookPage,
-    async handler({ pool, school, params, role }) {
-      return snapshot(pool, (db) => bookPage(db, school, params['book']!, role));
+    async handler({ pool, school, params, role, names }) {
+      return snapshot(pool, (db) => bookPage(db, school, params['book']!, role, names));
     },
   }),
   route({
     method: 'get',
     path: '/books/{book}/sheet',
     permission: 'book-read',
+    names: 'aware',
     summary: 'The book document with the version of each entry and whether students see it.',
     answer: Sheet,
-    async handler({ pool, school, params }) {
-      const { row, document, cells, faulty } = await snapshot(pool, (db) => assemble(db, school, params['book']!));
-      return {
-        seq: row.seq,
-        document,
-        versions: cells.map((c) => c.version),
-        releaseStates: cells.map((c) => c.releaseState),
-        faulty,
-      };
+    async handler({ pool, school, params, names }) {
+      return snapshot(pool, (db) => sheetOf(db, school, params['book']!, names));
     },
   }),
   route({

@@ -37,7 +37,14 @@ export interface BookAsOf {
   assessments: { id: string; title: string; points: number; due: string | null }[];
 }
 
-export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf): Promise<BookAsOf> {
+/** `hidden`: assessments in which names are hidden now; they count nowhere, and have no cells. */
+export async function bookAsOf(
+  db: Db,
+  school: string,
+  id: string,
+  moment: AsOf,
+  hidden: ReadonlySet<string>,
+): Promise<BookAsOf> {
   const row = (await findBook(db, school, id))!;
   const seq = 'seq' in moment ? Math.min(moment.seq, row.seq) : await seqAt(db, school, id, moment.at);
   const rules = await rulesAfter(db, school, id, seq);
@@ -57,7 +64,7 @@ export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf)
   const present = new Set(students.map((s) => s.id));
   const items = new Set(made.map((a) => a.id));
   const cells = (await cellsAfter(db, school, id, seq))
-    .filter((c) => present.has(c.enrolment) && items.has(c.assessment))
+    .filter((c) => present.has(c.enrolment) && items.has(c.assessment) && !hidden.has(c.assessment))
     .map((c) => ({ ...c, becomes: toStoredText(c.becomes) }));
   const released = new Map((await releasedAfter(db, school, id, seq)).map((r) => [cellKeyOf(r), r.becomes]));
   const skeleton = assembleSkeleton(
@@ -72,6 +79,7 @@ export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf)
         ...a.more,
         ...(a.due === null ? {} : { due: new Date(a.due).toISOString() }),
         ...(a.closes === null ? {} : { closes: new Date(a.closes).toISOString() }),
+        ...(hidden.has(a.id) ? { counts: false } : {}),
       },
     })),
   );
@@ -105,8 +113,14 @@ export async function bookAsOf(db: Db, school: string, id: string, moment: AsOf)
 }
 
 /** The sheet of a book as it stood; nothing in it can be changed, so versions mean nothing. */
-export async function sheetAsOf(db: Db, school: string, id: string, moment: AsOf): Promise<Sheet> {
-  const { seq, document, out } = await bookAsOf(db, school, id, moment);
+export async function sheetAsOf(
+  db: Db,
+  school: string,
+  id: string,
+  moment: AsOf,
+  hidden: ReadonlySet<string>,
+): Promise<Sheet> {
+  const { seq, document, out } = await bookAsOf(db, school, id, moment, hidden);
   return { seq, document, versions: out.map(() => 0), releaseStates: out };
 }
 
@@ -114,9 +128,16 @@ export async function sheetAsOf(db: Db, school: string, id: string, moment: AsOf
 const DIFFERENT = 1_000;
 
 /** What differs between two moments of a book. */
-export async function between(db: Db, school: string, id: string, from: AsOf, to: AsOf): Promise<Between> {
-  const a = await bookAsOf(db, school, id, from);
-  const b = await bookAsOf(db, school, id, to);
+export async function between(
+  db: Db,
+  school: string,
+  id: string,
+  from: AsOf,
+  to: AsOf,
+  hidden: ReadonlySet<string>,
+): Promise<Between> {
+  const a = await bookAsOf(db, school, id, from, hidden);
+  const b = await bookAsOf(db, school, id, to, hidden);
   const keys = [...new Set([...a.cells.keys(), ...b.cells.keys()])].filter((k) => a.cells.get(k) !== b.cells.get(k));
   const before = checkBook(a.document);
   const after = checkBook(b.document);

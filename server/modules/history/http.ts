@@ -33,72 +33,83 @@ export const historyRoutes = (kinds: JournalKinds): Route[] => [
     method: 'get',
     path: '/books/{book}/journal',
     permission: 'book-read',
+    names: 'named',
     summary:
       'The journal, the latest first, by enrolment, assessment, person, kind, from, to and words; `before` goes on.',
     answer: JournalPage,
-    handler: ({ pool, school, params, request }) =>
-      journalPage(kinds, pool, school, params['book']!, queryOf(kinds, request.query)),
+    async handler({ pool, school, params, request, names }) {
+      return journalPage(kinds, pool, school, params['book']!, queryOf(kinds, request.query), names);
+    },
   }),
   route({
     method: 'get',
     path: '/books/{book}/journal/{batch}',
     permission: 'book-read',
+    names: 'named',
     summary: 'All lines of one set of changes.',
     answer: JournalLines,
-    handler: ({ pool, school, params }) => linesOf(pool, school, params['book']!, params['batch']!),
+    handler: ({ pool, school, params, names }) => linesOf(pool, school, params['book']!, params['batch']!, names),
   }),
   route({
     method: 'get',
     path: '/books/{book}/journal/{batch}/put-back',
     permission: 'book-scores',
+    names: 'aware',
     summary: 'What putting a set of changes back would do, and what stands on it since.',
     answer: PutBackPreview,
-    handler: (c) => previewPutBack(kinds, c.pool, whoOf(c), c.params['batch']!),
+    handler: (c) => previewPutBack(kinds, c.pool, whoOf(c), c.params['batch']!, c.names),
   }),
   route({
     method: 'post',
     path: '/books/{book}/journal/{batch}/put-back',
     permission: 'book-scores',
+    names: 'aware',
     summary: 'Put a set of changes back, or some lines of it.',
     body: PutBackWrite,
     maxBytes: LONG_LIST,
     answer: PutBackMade,
-    handler: (c) => putBack(kinds, c.pool, whoOf(c), c.params['batch']!, { ...c.body, kind: 'restore' }),
+    handler: (c) => putBack(kinds, c.pool, whoOf(c), c.params['batch']!, { ...c.body, kind: 'restore' }, c.names),
   }),
   route({
     method: 'post',
     path: '/books/{book}/undo',
     permission: 'book-scores',
+    names: 'aware',
     summary: 'Put back one’s own last change in the ledger.',
     body: UndoWrite,
     answer: PutBackMade,
-    handler: (c) => step(kinds, c.pool, whoOf(c), c.body.operation, 'undo'),
+    handler: (c) => step(kinds, c.pool, whoOf(c), c.body.operation, 'undo', c.names),
   }),
   route({
     method: 'post',
     path: '/books/{book}/redo',
     permission: 'book-scores',
+    names: 'aware',
     summary: 'Make again what one’s last undo put back.',
     body: UndoWrite,
     answer: PutBackMade,
-    handler: (c) => step(kinds, c.pool, whoOf(c), c.body.operation, 'redo'),
+    handler: (c) => step(kinds, c.pool, whoOf(c), c.body.operation, 'redo', c.names),
   }),
   route({
     method: 'get',
     path: '/books/{book}/as-of',
     permission: 'book-read',
+    names: 'named',
     summary: 'The sheet as it stood at a moment (`at`: a line’s number or a time).',
     answer: Sheet,
-    handler: ({ pool, school, params, request }) =>
-      snapshot(pool, (db) => sheetAsOf(db, school, params['book']!, momentFrom(request.query['at'], 'at'))),
+    handler: ({ pool, school, params, request, names }) =>
+      snapshot(pool, (db) =>
+        sheetAsOf(db, school, params['book']!, momentFrom(request.query['at'], 'at'), names.hidden),
+      ),
   }),
   route({
     method: 'get',
     path: '/books/{book}/between',
     permission: 'book-read',
+    names: 'named',
     summary: 'What differs between two moments (`from`, `to`): cells, rules, standings.',
     answer: Between,
-    handler: ({ pool, school, params, request }) =>
+    handler: ({ pool, school, params, request, names }) =>
       snapshot(pool, (db) =>
         between(
           db,
@@ -106,6 +117,7 @@ export const historyRoutes = (kinds: JournalKinds): Route[] => [
           params['book']!,
           momentFrom(request.query['from'], 'from'),
           momentFrom(request.query['to'], 'to'),
+          names.hidden,
         ),
       ),
   }),

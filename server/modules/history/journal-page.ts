@@ -1,9 +1,17 @@
-import type { JournalLines, JournalPage, JournalSet } from '@contract/history';
+import type { JournalCell, JournalLines, JournalPage, JournalSet } from '@contract/history';
 import { findBook, type JournalKinds } from '../books';
 import type { Db } from '../../kernel/database';
-import { journalSets, linesOfBatch, writersOf, type JournalQuery, type LineRow } from './sql/journal-pages';
+import {
+  batchesAbout,
+  journalSets,
+  linesOfBatch,
+  writersOf,
+  type JournalQuery,
+  type LineRow,
+} from './sql/journal-pages';
 import { personName } from '../accounts';
 import { noteTexts } from '../annotations';
+import type { Names } from '../hidden-names';
 import { Refusal } from '../../kernel/refusal';
 
 /** Words that a search may have. */
@@ -60,14 +68,18 @@ export async function journalPage(
   db: Db,
   school: string,
   book: string,
-  q: JournalQuery,
+  asked: JournalQuery,
+  names: Names,
 ): Promise<JournalPage> {
+  const hidden = [...names.hidden];
   const [{ sets, lines }, people, row] = await Promise.all([
-    journalSets(db, school, book, q, PAGE + 1, SHOWN),
+    journalSets(db, school, book, { ...asked, hidden }, PAGE + 1, SHOWN),
     writersOf(db, school, book),
     findBook(db, school, book),
   ]);
   const page = sets.slice(0, PAGE);
+  const batches = page.map((s) => s.batch);
+  const veiled = await batchesAbout(db, school, book, batches, hidden);
   const byBatch = new Map<string, LineRow[]>();
   for (const l of lines) byBatch.set(l.batch, [...(byBatch.get(l.batch) ?? []), l]);
   return {
@@ -79,14 +91,16 @@ export async function journalPage(
       by: personName(s),
       kind: s.kind,
       set: s.set,
-      title: s.title,
-      reason: s.reason,
+      // Both may name somebody.
+      title: veiled.has(s.batch) ? '' : s.title,
+      reason: veiled.has(s.batch) ? '' : s.reason,
       lines: s.lines,
       students: s.students,
-      shown: (byBatch.get(s.batch) ?? []).map(bare),
+      shown: (byBatch.get(s.batch) ?? []).map((l) => told(l, names)),
       undone: s.undone,
       undoable:
         !s.undone &&
+        !veiled.has(s.batch) &&
         kinds.find(s.kind) !== undefined &&
         typeof kinds.find(s.kind)!.putBack !== 'string' &&
         // What was made new is put away, not put back.
@@ -95,22 +109,47 @@ export async function journalPage(
     before: sets.length > PAGE ? page[page.length - 1]!.first : null,
     total: row!.seq,
     people: people.map((p) => ({ id: p.id, name: personName(p) })),
-    notes: await notesIn(db, school, book, lines),
+    notes: await notesIn(db, school, book, lines, names),
   };
 }
 
-const bare = ({ batch: _b, ...l }: LineRow) => l;
+/** It is not said whose work a line is about. */
+const isHidden = (l: LineRow, names: Names): boolean =>
+  l.enrolment !== null && l.assessment !== null && !names.opens(l.assessment);
 
-export async function linesOf(db: Db, school: string, book: string, batch: string): Promise<JournalLines> {
+/** A line as it is told: where names are hidden, neither whose it is nor what. */
+function told({ batch: _b, ...l }: LineRow, names: Names): JournalCell {
+  if (!isHidden({ batch: '', ...l }, names)) return l;
+  return { ...l, enrolment: null, was: null, becomes: null, hidden: true };
+}
+
+export async function linesOf(
+  db: Db,
+  school: string,
+  book: string,
+  batch: string,
+  names: Names,
+): Promise<JournalLines> {
   const lines = await linesOfBatch(db, school, book, batch);
   if (lines.length === 0) throw new Refusal('not-found', 'The journal of this book has no such change.');
-  return { lines: lines.map(bare), notes: await notesIn(db, school, book, lines) };
+  // Their order may be that of names.
+  const [hidden, open] = [lines.filter((l) => isHidden(l, names)), lines.filter((l) => !isHidden(l, names))];
+  return {
+    lines: [...open, ...hidden].map((l) => told(l, names)),
+    notes: await notesIn(db, school, book, lines, names),
+  };
 }
 
 /** Texts of the notes that these lines name. */
-async function notesIn(db: Db, school: string, book: string, lines: LineRow[]): Promise<Record<string, string>> {
+async function notesIn(
+  db: Db,
+  school: string,
+  book: string,
+  lines: LineRow[],
+  names: Names,
+): Promise<Record<string, string>> {
   const ids = lines
-    .filter((l) => l.kind === 'note')
+    .filter((l) => l.kind === 'note' && !isHidden(l, names))
     .flatMap((l) => [l.was, l.becomes])
     .flatMap((t) => {
       const note = t === null ? undefined : (JSON.parse(t) as { note?: string }).note;

@@ -20,6 +20,7 @@ import { managesBook } from '../../kernel/permissions';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';
 import { currentNote, WHOLE_STUDENT } from '../annotations';
+import type { Names } from '../hidden-names';
 import {
   type Author,
   type BookNow,
@@ -66,9 +67,11 @@ async function nowOf(kinds: JournalKinds, db: Db, who: Who, lines: Line[]): Prom
   return { book, of, ways: [...open.values()], said: (l) => of(l).said(l), text: (l) => of(l).text(l) };
 }
 
-async function requireBatch(kinds: JournalKinds, db: Db, who: Who, id: string): Promise<FoundBatch> {
+async function requireBatch(kinds: JournalKinds, db: Db, who: Who, id: string, names: Names): Promise<FoundBatch> {
   const found = await findBatch(db, who.school, who.book, id);
   if (!found) throw new Refusal('not-found', 'The journal of this book has no such change.');
+  // Through a veil all of it is about the one assessment; by name nothing is about work that is not told by name.
+  for (const l of found.lines) if (names.veil || l.enrolment !== null) names.require(l.assessment);
   // What made something new is not put back: there may be work on it, and it can be put away.
   const refused = found.lines.map((l) => kinds.refusal(l)).find((why) => why !== null);
   if (refused !== undefined) throw new Refusal('cannot-undo', refused!);
@@ -76,8 +79,14 @@ async function requireBatch(kinds: JournalKinds, db: Db, who: Who, id: string): 
 }
 
 /** What putting a set back would do, line by line, with the changes that stand on it since. */
-export async function previewPutBack(kinds: JournalKinds, db: Db, who: Who, id: string): Promise<PutBackPreview> {
-  const found = await requireBatch(kinds, db, who, id);
+export async function previewPutBack(
+  kinds: JournalKinds,
+  db: Db,
+  who: Who,
+  id: string,
+  names: Names,
+): Promise<PutBackPreview> {
+  const found = await requireBatch(kinds, db, who, id, names);
   const now = await nowOf(kinds, db, who, found.lines);
   const moved = found.lines.filter((l) => now.text(l) !== now.said(l));
   const later = new Map((await laterLines(db, who.school, who.book, moved)).map((l) => [l.on, l]));
@@ -115,8 +124,11 @@ export function putBack(
   who: Author,
   id: string,
   how: PutBack,
+  names: Names,
 ): Promise<PutBackMade> {
-  return commitBook(pool, who, how.operation, (db, { role }) => putBackIn(kinds, db, who, managesBook(role), id, how));
+  return commitBook(pool, who, how.operation, (db, { role }) =>
+    putBackIn(kinds, db, who, managesBook(role), id, how, names),
+  );
 }
 
 /** The person may change rules and put back what was brought in where `manages`. */
@@ -127,8 +139,9 @@ async function putBackIn(
   manages: boolean,
   id: string,
   how: Omit<PutBack, 'operation'>,
+  names: Names,
 ): Promise<Commit<PutBackMade>> {
-  const found = await requireBatch(kinds, db, who, id);
+  const found = await requireBatch(kinds, db, who, id, names);
   const manager = found.kind === 'intake' || found.lines.some((l) => kinds.find(l.kind)!.managed);
   if (manager && !manages) throw new Refusal('not-allowed', 'Only the teachers of this book may put this back.');
   if (found.undone) throw new Refusal('cannot-undo', 'This was put back already.');
@@ -217,6 +230,7 @@ export function step(
   who: Author,
   operation: string,
   kind: 'undo' | 'redo',
+  names: Names,
 ): Promise<PutBackMade> {
   return commitBook(pool, who, operation, async (db, { role }) => {
     const last = kind === 'undo' ? await lastDoneBatch(db, who) : await lastUndoneBatch(db, who);
@@ -231,6 +245,6 @@ export function step(
         'Your last change in this book is more than a day old. The journal shows it and can put it back.',
       );
     const how = { kind, leaveLater: false, reason: '' };
-    return putBackIn(kinds, db, who, managesBook(role), last.batch, how);
+    return putBackIn(kinds, db, who, managesBook(role), last.batch, how, names);
   });
 }

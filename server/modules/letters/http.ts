@@ -8,23 +8,31 @@ export const letterRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/letters',
     permission: 'book-read',
+    names: 'aware',
     summary:
       'What was written to students of the book, and what could not be delivered of it; `assessment`: about that alone.',
     answer: Letters,
-    handler: ({ pool, school, params, request }) => {
+    handler: async ({ pool, school, params, request, names }) => {
+      names.require(null);
       const asked = request.query['assessment'];
       const assessment = typeof asked === 'string' ? asked : null;
-      return snapshot(pool, (db) => lettersOf(db, school, params['book']!, assessment));
+      const letters = await snapshot(pool, (db) => lettersOf(db, school, params['book']!, assessment));
+      // To whom one writes about an assessment says who has handed in nothing.
+      return letters.filter((l) => names.opens(l.assessment));
     },
   }),
   route({
     method: 'post',
     path: '/books/{book}/letters',
     permission: 'book-manage',
+    names: 'aware',
     summary: 'Write to students of the book: each reads it here and by mail.',
     body: LetterWrite,
     maxBytes: LONG_LIST,
     answer: LetterWritten,
-    handler: (c) => writeLetter(c.pool, whoOf(c), c.body),
+    async handler(c) {
+      c.names.require(c.body.assessment ?? null);
+      return writeLetter(c.pool, whoOf(c), c.body);
+    },
   }),
 ];

@@ -3,6 +3,7 @@ import type { ItemState } from '@core/book/document';
 import { compileBook } from '@core/calculation/compile';
 import { entryAt } from '@core/calculation/entries-by-item';
 import { valuesOf } from '@core/calculation/value';
+import { areNamesHidden } from '@core/work/hidden-names';
 import { markedShare } from '@core/statistics/progress';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';
 import { localDay } from '@core/time/local-days';
@@ -22,7 +23,7 @@ export interface AssessmentSummary {
   due: string | null;
   ticks: TickCounts;
   /** The work that has waited longest to be marked, and whose it is. */
-  oldest: { at: string; enrolment: string } | null;
+  oldest: { at: string; enrolment: string | null } | null;
   /** Since when the score that has waited longest to be released stands. */
   draftSince: string | null;
 }
@@ -50,8 +51,9 @@ export interface Summarised {
 
 /** Works a book's summary out: states are decided by the core alone. */
 export async function summariseBook(db: Db, school: string, book: string): Promise<Summarised> {
-  const assembled = await assemble(db, school, book);
+  const assembled = await assemble(db, school, book, 'whole');
   const compiled = compileBook(assembled.document);
+  const hidden = new Set(assembled.assessments.filter((a) => areNamesHidden(a.work)).map((a) => a.id));
   const out = new Map(assembled.cells.map((c) => [cellKeyOf(c), c.releaseState]));
   const inPart = await markedInPart(db, school, book, assembled.cells);
   const titles = new Map(assembled.assessments.map((a) => [a.id, a]));
@@ -85,14 +87,15 @@ export async function summariseBook(db: Db, school: string, book: string): Promi
       summary.ticks[tick]++;
       whole[tick]++;
       if (tick === 'draft') drafts.add(key);
-      if (tick === 'toMark') noteOldest(summary, entry?.attempts?.find((a) => a.receivedAt)?.receivedAt, student.id);
+      if (tick === 'toMark') noteOldest(summary, entry?.attempts?.find((a) => a.receivedAt)?.receivedAt, hidden.has(item.id) ? null : student.id); // prettier-ignore
       for (const a of entry?.attempts ?? []) if (a.receivedAt) count(came, a.receivedAt);
       const dates = effectiveDates(compiled, item, s, entry);
       for (const at of [dates.due, dates.closes]) if (at !== null && at >= now && at < next) next = at;
       if (dates.due !== null && isOpen(state) && dates.due >= now) {
         const due = formatMoment(dates.due);
         count(toCome, due);
-        if (entry?.dueAt) ownDates.push({ at: due, enrolment: student.id, title: summary.title });
+        if (entry?.dueAt && !hidden.has(item.id))
+          ownDates.push({ at: due, enrolment: student.id, title: summary.title });
       }
     });
     return own;
@@ -143,6 +146,6 @@ function daysOf(zone: string): (at: string) => number {
 
 const isOpen = (state: ItemState): boolean => state === 'blank' || state === 'awaiting';
 
-function noteOldest(summary: AssessmentSummary, at: string | undefined, enrolment: string): void {
+function noteOldest(summary: AssessmentSummary, at: string | undefined, enrolment: string | null): void {
   if (at && (summary.oldest === null || at < summary.oldest.at)) summary.oldest = { at, enrolment };
 }

@@ -5,6 +5,7 @@ import type { Db } from '../../kernel/database';
 import { personName } from '../accounts';
 import { secondLooksOf } from '../annotations';
 import { booksOfStaff, momentOf } from '../books';
+import { nameless } from '../hidden-names';
 import { newsFor } from '../presence';
 import { brokenUploads } from '../submissions';
 import { unanswered } from '../threads';
@@ -15,7 +16,7 @@ import { summariesOf, type SummarisedBook } from './summaries';
 export async function deskOf(db: Db, school: string, person: string): Promise<Desk> {
   const rows = await booksOfStaff(db, school, person);
   const asOf = await momentOf(db, school);
-  const flags = await secondLooksOf(db, school, person);
+  const flags = await nameless(db, school, await secondLooksOf(db, school, person), (f, family) => ({ ...f, family, given: '' })); // prettier-ignore
   const books = await summariesOf(db, school, rows);
   const families = await familiesOf(db, school, named(books));
   const ids = rows.map((b) => b.id);
@@ -34,7 +35,7 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
           count: a.ticks[pick],
           ticks: a.ticks,
           since: pick === 'toMark' ? (a.oldest?.at ?? null) : a.draftSince,
-          whose: pick === 'toMark' && a.oldest ? (families.get(a.oldest.enrolment) ?? null) : null,
+          whose: pick === 'toMark' && a.oldest?.enrolment ? (families.get(a.oldest.enrolment) ?? null) : null,
         })),
     );
   return {
@@ -67,10 +68,9 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
 /** Whose names the page says. */
 const named = (books: readonly SummarisedBook[]): { book: string; enrolment: string }[] =>
   books.flatMap(({ row, summary }) =>
-    [...summary.assessments.flatMap((a) => a.oldest ?? []), ...summary.ownDates].map(({ enrolment }) => ({
-      book: row.id,
-      enrolment,
-    })),
+    [...summary.assessments.flatMap((a) => a.oldest?.enrolment ?? []), ...summary.ownDates.map((d) => d.enrolment)].map(
+      (enrolment) => ({ book: row.id, enrolment }),
+    ),
   );
 
 /** 1970-01-01 was a Thursday: the Monday on or before a day. */

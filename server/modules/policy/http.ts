@@ -99,6 +99,7 @@ export const policyRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/deviations',
     permission: 'book-read',
+    names: 'free',
     summary: 'In what a book departs from the school’s rules: since when, by whom and why.',
     answer: BookDeviations,
     handler: ({ pool, school, params }) =>

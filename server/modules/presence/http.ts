@@ -19,7 +19,7 @@ const MOST_BOOKS = 20;
 function followedBooks(named: readonly string[]): Map<string, number | null> {
   const books = new Map<string, number | null>();
   for (const one of named) {
-    const [, id, seq] = /^([A-Za-z0-9._-]{1,64})(?::(\d{1,9}))?$/.exec(one) ?? [];
+    const [, id, seq] = /^([A-Za-z0-9._-]{1,64}(?:~[A-Za-z0-9._-]{1,64})?)(?::(\d{1,9}))?$/.exec(one) ?? [];
     if (!id) throw new Refusal('bad-request', 'A stream follows books by their ids, as id or id:line.');
     books.set(id, seq === undefined ? null : Number(seq));
   }
@@ -89,6 +89,7 @@ export const presenceRoutes = (live: Live): Route[] => [
     method: 'put',
     path: '/books/{book}/place',
     permission: 'book-read',
+    names: 'aware',
     summary: 'Where one is in the book, for the others who have it open.',
     body: PlaceWrite,
     answer: Done,

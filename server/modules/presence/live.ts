@@ -11,6 +11,8 @@ import { findPerson, personName } from '../accounts';
 import { cellKeyOf, stateOf } from '../../kernel/cells/cell';
 import { currentNote, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
+import { hiddenIn, Names, veilOf, type Veil } from '../hidden-names';
+import { toldTo } from './veiled-events';
 import { StudentStreams } from './student-streams';
 import { currentCells } from '../scores';
 import type { StaffNote } from '@contract/annotations';
@@ -37,10 +39,13 @@ interface Stream extends Follower {
   end(): void;
 }
 
-/** A book that a stream follows. */
+/** A book that a stream follows, or one assessment of it without names. */
 interface Watcher extends Follower {
   connection: string;
   book: string;
+  /** What its page calls it. */
+  address: string;
+  veil: Veil | null;
   seq: number;
   stream: Stream;
 }
@@ -115,12 +120,15 @@ export class Live {
     return { leave: () => this.leave(stream) };
   }
 
-  private async follow(stream: Stream, book: string, seq: number | null): Promise<void> {
+  private async follow(stream: Stream, address: string, seq: number | null): Promise<void> {
     const { school, person, session } = stream;
-    const watcher: Watcher = { school, person, session, book, connection: newId('c'), seq: 0, stream };
+    const [book, assessment] = address.split('~') as [string, string?];
+    const place = { book, address, veil: null };
+    const watcher: Watcher = { school, person, session, ...place, connection: newId('c'), seq: 0, stream };
     const found = await findBook(this.pool, school, book);
     if (!found || !(await stillHere(this.pool, [watcher])).has(watcher.connection))
-      return stream.send({ kind: 'gone', book });
+      return stream.send({ kind: 'gone', book: address });
+    if (assessment !== undefined) watcher.veil = await veilOf(this.pool, school, book, assessment);
     // Its page has gone meanwhile, or the server is ending.
     if (this.ended || !this.streams.has(stream)) return;
     watcher.seq = seq ?? found.seq;
@@ -129,7 +137,7 @@ export class Live {
     this.rooms.set(key, room);
     room.watchers.add(watcher);
     stream.watchers.add(watcher);
-    stream.send({ kind: 'hello', book, connection: watcher.connection, seq: watcher.seq });
+    stream.send({ kind: 'hello', book: address, connection: watcher.connection, seq: watcher.seq });
     await enter(this.pool, watcher);
     this.read(key);
     await this.tellPeople(key);
@@ -203,11 +211,14 @@ export class Live {
     const last = lines[lines.length - 1];
     if (!last) return;
     const { book } = room;
+    const hidden = await this.hiddenOf(room);
     const inScope = (scope: string) => lines.filter((l) => this.kinds.liveScope(l.kind) === scope);
     const frame = inScope('document');
     if (lines.length > MANY || frame.length > 0) {
       const seq = (await findBook(this.pool, room.school, room.book))?.seq ?? last.seq;
-      this.tell(room, last.seq, () => ({ kind: 'book', book, seq, what: kindsOf(lines) }), seq);
+      // Somebody may have come into the book.
+      for (const w of room.watchers) if (w.veil) w.veil = await veilOf(this.pool, w.school, w.book, w.veil.assessment);
+      this.tell(room, hidden, last.seq, () => ({ kind: 'book', book, seq, what: kindsOf(lines) }), seq);
       return;
     }
     const cells = new Map<string, { seq: number; person: string; by: string; assessment: string; enrolment: string }>();
@@ -228,34 +239,51 @@ export class Live {
     const marked = inScope('marking');
     for (const w of room.watchers) {
       const what = kindsOf(beside.filter((l) => l.seq > w.seq));
-      if (what.length > 0) w.stream.send({ kind: 'beside', book, seq: last.seq, what });
+      if (what.length > 0) this.send(w, hidden, { kind: 'beside', book, seq: last.seq, what });
       const places = marked.filter((l) => l.seq > w.seq).map((l) => ({ assessment: l.assessment!, enrolment: l.enrolment! })); // prettier-ignore
-      if (places.length > 0) w.stream.send({ kind: 'marking', book, seq: last.seq, places });
+      if (places.length > 0) this.send(w, hidden, { kind: 'marking', book, seq: last.seq, places });
     }
-    this.tell(room, last.seq, (w) => {
+    this.tell(room, hidden, last.seq, (w) => {
       const fresh = states.filter((s) => s.state.seq > w.seq);
       // What somebody did themselves, here or on another page, is no news to them.
       const by = fresh.map((s) => (s.person === w.person ? '' : s.by));
       return fresh.length === 0 ? null : { kind: 'cells', book, seq: last.seq, cells: fresh.map((s) => s.state), by };
     });
     if (remarks.length > 0)
-      for (const w of room.watchers) w.stream.send({ kind: 'remarks', book, seq: last.seq, remarks });
+      for (const w of room.watchers) this.send(w, hidden, { kind: 'remarks', book, seq: last.seq, remarks });
   }
 
   /** Sends each watcher what is after its own line, and moves it on. */
-  private tell(room: Room, upTo: number, event: (w: Watcher) => LiveEvent | null, moveTo = upTo): void {
+  private tell(
+    room: Room,
+    hidden: ReadonlySet<string>,
+    upTo: number,
+    event: (w: Watcher) => LiveEvent | null,
+    moveTo = upTo,
+  ): void {
     for (const w of room.watchers) {
       if (w.seq >= upTo) continue;
       const e = event(w);
       w.seq = moveTo;
-      if (e) w.stream.send(e);
+      if (e) this.send(w, hidden, e);
     }
+  }
+
+  /** Sends a watcher what of an event may be told to them. */
+  private send(w: Watcher, hidden: ReadonlySet<string>, event: LiveEvent): void {
+    const told = toldTo(event, w.address, new Names(hidden, w.veil));
+    if (told) w.stream.send(told);
+  }
+
+  private hiddenOf({ school, book }: { school: string; book: string }): Promise<Set<string>> {
+    return hiddenIn(this.pool, school, book);
   }
 
   private async tellPeople(key: string): Promise<void> {
     const room = this.rooms.get(key);
     if (!room || this.ended) return;
     const present = await presentIn(this.pool, room.school, room.book);
+    const hidden = await this.hiddenOf(room);
     for (const w of room.watchers) {
       const people: PersonHere[] = present
         .filter((p) => p.connection !== w.connection && p.person !== w.person)
@@ -265,7 +293,7 @@ export class Live {
           enrolment: p.enrolment,
           assessment: p.assessment,
         }));
-      w.stream.send({ kind: 'people', book: room.book, people });
+      this.send(w, hidden, { kind: 'people', book: room.book, people });
     }
   }
 
@@ -275,7 +303,8 @@ export class Live {
     if (!room || this.ended) return;
     await this.partWithOthers([...room.watchers]);
     const [, book, assessment, enrolment, work] = words.split(' ') as [string, string, string, string, string];
-    for (const w of room.watchers) w.stream.send({ kind, book, assessment, enrolment, work });
+    const hidden = await this.hiddenOf(room);
+    for (const w of room.watchers) this.send(w, hidden, { kind, book, assessment, enrolment, work });
   }
 
   /** Somebody of the staff opened work, or looked it through: lists say so. */
@@ -287,7 +316,8 @@ export class Live {
     const who = await findPerson(this.pool, school, person);
     if (!who) return;
     const told = { kind: 'opened' as const, book, assessment, enrolment, work, through: how === 'through' };
-    for (const w of room.watchers) w.stream.send({ ...told, by: w.person === person ? 'you' : personName(who) });
+    const hidden = await this.hiddenOf(room);
+    for (const w of room.watchers) this.send(w, hidden, { ...told, by: w.person === person ? 'you' : personName(who) });
   }
 
   /** Adds a stream of a student; where that cannot be, it is ended, and its page tries again by itself. Gives how it is left. */
@@ -311,7 +341,8 @@ export class Live {
     const room = this.rooms.get(key);
     if (!room) return;
     await this.partWithOthers([...room.watchers]);
-    for (const w of room.watchers) w.stream.send({ kind: 'slip', book, assessment });
+    const hidden = await this.hiddenOf(room);
+    for (const w of room.watchers) this.send(w, hidden, { kind: 'slip', book, assessment });
   }
 
   /** Renews who is here, and ends the streams of those who may not look any more. */
@@ -333,7 +364,7 @@ export class Live {
     for (const w of watchers) {
       if (here.has(w.connection) || !w.stream.watchers.has(w)) continue;
       this.forget(w);
-      w.stream.send({ kind: 'gone', book: w.book });
+      w.stream.send({ kind: 'gone', book: w.address });
       if (w.stream.watchers.size === 0) w.stream.end();
     }
   }

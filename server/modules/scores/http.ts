@@ -25,6 +25,7 @@ export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
     method: 'put',
     path: '/books/{book}/entries/{assessment}/{enrolment}',
     permission: 'book-scores',
+    names: 'work',
     fastPath: true,
     summary: 'Change one cell. `version` is the one that was seen; a stale one gets 409 with what is kept now.',
     body: EntryWrite,
@@ -47,16 +48,21 @@ export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
     method: 'post',
     path: '/books/{book}/intake',
     permission: 'book-manage',
+    names: 'aware',
     summary: 'Bring many scores in, all or none.',
     body: IntakeWrite,
     maxBytes: WHOLE_BOOK,
     answer: BatchMade,
-    handler: (c) => applyIntake(c.pool, whoOf(c), c.body),
+    handler: async (c) => {
+      for (const { assessment } of c.body.cells) c.names.require(assessment);
+      return applyIntake(c.pool, whoOf(c), c.body);
+    },
   }),
   route({
     method: 'get',
     path: '/books/{book}/batches',
     permission: 'book-read',
+    names: 'named',
     summary: 'What was brought in, the latest first.',
     answer: Batches,
     async handler({ pool, school, params }) {
@@ -70,24 +76,34 @@ export const scoresRoutes = (gate: ScoreBatcher): Route[] => [
     method: 'post',
     path: '/books/{book}/changes',
     permission: 'book-scores',
+    names: 'aware',
     summary: 'Change cells together, all or none; they are put back together too.',
     body: ChangesWrite,
     maxBytes: WHOLE_BOOK,
     answer: ChangesMade,
-    handler: (c) => applyChanges(c.pool, whoOf(c), c.body),
+    handler: async (c) => {
+      for (const { assessment } of c.body.cells) c.names.require(assessment);
+      return applyChanges(c.pool, whoOf(c), c.body);
+    },
   }),
   route({
     method: 'get',
     path: '/books/{book}/exceptions',
     permission: 'book-read',
+    names: 'aware',
     summary: 'Every exception of the book: who, what, why, since when.',
     answer: ExceptionList,
-    handler: ({ pool, school, params }) => snapshot(pool, (db) => exceptionsOf(db, school, params['book']!)),
+    async handler({ pool, school, params, names }) {
+      names.require(null);
+      const all = await snapshot(pool, (db) => exceptionsOf(db, school, params['book']!));
+      return { ...all, lines: all.lines.filter((e) => names.opens(e.assessment)) };
+    },
   }),
   route({
     method: 'put',
     path: '/books/{book}/overrides/{enrolment}',
     permission: 'book-manage',
+    names: 'named',
     summary: 'Set a final grade in the place of the one worked out, or end that.',
     body: OverrideWrite,
     answer: OverrideState,

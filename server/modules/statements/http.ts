@@ -29,6 +29,7 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     method: 'post',
     path: '/books/{book}/release/preview',
     permission: 'book-manage',
+    names: 'named',
     summary: 'Whose standing a release would change, by its scores or by the rules. Nothing is released.',
     body: ReleasePreviewWrite,
     maxBytes: LONG_LIST,
@@ -39,6 +40,7 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     method: 'post',
     path: '/books/{book}/release',
     permission: 'book-manage',
+    names: 'named',
     summary: 'Release one assessment to one, some or all students.',
     body: ReleaseWrite,
     maxBytes: LONG_LIST,
@@ -49,6 +51,7 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     method: 'post',
     path: '/books/{book}/withdraw',
     permission: 'book-manage',
+    names: 'named',
     summary: 'Hide a released assessment again.',
     body: WithdrawWrite,
     maxBytes: LONG_LIST,
@@ -89,28 +92,34 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     method: 'get',
     path: '/books/{book}/as-student/{enrolment}/document',
     permission: 'book-read',
+    names: 'named',
     summary: 'The same of one student, as they get it.',
     answer: OwnDocument,
-    handler: ({ pool, school, params }) =>
+    handler: ({ pool, school, params, names }) =>
       snapshot(pool, async (db) => {
         const [book, enrolment] = [params['book']!, params['enrolment']!];
         if (!(await studentsOf(db, school, book)).some((s) => s.id === enrolment))
           throw new Refusal('not-found', 'There is no such student in this book.');
-        return ownDocument(db, { school, book, enrolment });
+        const { document, titles } = await ownDocument(db, { school, book, enrolment });
+        const entries = document?.entries.filter((e) => names.opens(e.item)) ?? [];
+        return { document: document && { ...document, entries }, titles };
       }),
   }),
   route({
     method: 'get',
     path: '/books/{book}/as-student/{enrolment}',
     permission: 'book-read',
+    names: 'aware',
     summary: 'The book as one student of it sees it.',
     answer: StudentBook,
-    async handler({ pool, school, params }) {
+    async handler({ pool, school, params, names }) {
       const book = params['book']!;
       return snapshot(pool, async (db) => {
         const student = (await studentsOf(db, school, book)).find((s) => s.id === params['enrolment']);
         if (!student) throw new Refusal('not-found', 'There is no such student in this book.');
-        return studentBook(db, school, student.person, book);
+        const read = await studentBook(db, school, student.person, book);
+        // When it was handed in would say whose it is.
+        return { ...read, work: read.work.filter((w) => names.opens(w.id)) };
       });
     },
   }),
@@ -118,6 +127,7 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     method: 'get',
     path: '/books/{book}/rehearsal',
     permission: 'book-read',
+    names: 'free',
     summary: 'The made-up student of the person asking, and what they would read.',
     answer: Rehearsal,
     handler: ({ pool, school, params, person }) =>
@@ -127,6 +137,7 @@ export const statementsRoutes = (run: ReleaseRunner, files: FileStore): Route[] 
     method: 'put',
     path: '/books/{book}/rehearsal',
     permission: 'book-read',
+    names: 'free',
     summary: 'Give the made-up student something, and see what they would read. Nothing of it stands in the book.',
     body: RehearsalWrite,
     maxBytes: LONG_LIST,

@@ -26,7 +26,7 @@ import { Refusal } from '../../kernel/refusal';
 import { enrolmentsOf } from '../books';
 import { handoutFile } from '../instructions';
 import { ownPlace } from './facts';
-import { arrivals, noteOpened, submissionHistory } from './arrivals';
+import { arrivals, noteOpened, submissionHistory, veiledView } from './arrivals';
 import { acceptWork, handIn, takeBack } from './hand-in';
 import { moveWork } from './move';
 import { addFile, keepTyped, removeFile, settleUpload, type Student } from './parts';
@@ -192,17 +192,19 @@ export const submissionsRoutes = (files: FileStore, failed: (error: unknown) => 
     method: 'get',
     path: '/books/{book}/assessments/{assessment}/arrivals',
     permission: 'book-read',
+    names: 'work',
     summary: 'Every student of the book with what came from them for one assessment.',
     answer: Arrivals,
-    handler: ({ pool, school, params, person }) =>
+    handler: ({ pool, school, params, person, names: { veil } }) =>
       snapshot(pool, (db) =>
-        arrivals(db, { school, book: params['book']!, assessment: params['assessment']!, person: person.id }),
+        arrivals(db, { school, book: params['book']!, assessment: params['assessment']!, person: person.id, veil }),
       ),
   }),
   route({
     method: 'post',
     path: '/books/{book}/submissions/{submission}/opened',
     permission: 'book-read',
+    names: 'work',
     summary:
       'What was handed in lies before somebody of the staff, or was looked through. It leaves a trace, once for each.',
     body: SubmissionOpened,
@@ -217,15 +219,20 @@ export const submissionsRoutes = (files: FileStore, failed: (error: unknown) => 
     method: 'post',
     path: '/books/{book}/submissions/{submission}/accept',
     permission: 'book-work',
+    names: 'work',
     summary: 'Take in what a student has begun and not handed in, with a reason.',
     body: AcceptWrite,
     answer: HandedIn,
-    handler: (c) => acceptWork(c.pool, files, whoOf(c), c.params['submission']!, c.body),
+    async handler(c) {
+      const { submission } = await acceptWork(c.pool, files, whoOf(c), c.params['submission']!, c.body);
+      return { submission: veiledView(submission, c.names.veil) };
+    },
   }),
   route({
     method: 'post',
     path: '/books/{book}/submissions/{submission}/move',
     permission: 'book-work',
+    names: 'shown',
     summary: 'Move what was handed in to another assessment, here or in another book of the same student and staff.',
     body: MoveWrite,
     answer: HandedIn,
@@ -235,26 +242,33 @@ export const submissionsRoutes = (files: FileStore, failed: (error: unknown) => 
     method: 'get',
     path: '/books/{book}/submissions/{submission}/history',
     permission: 'book-read',
+    names: 'work',
     summary: 'All that happened to one submission, with its times.',
     answer: SubmissionHistory,
-    handler: ({ pool, school, params }) =>
-      snapshot(pool, (db) => submissionHistory(db, school, params['book']!, params['submission']!)),
+    handler: ({ pool, school, params, names: { veil } }) =>
+      snapshot(pool, (db) =>
+        submissionHistory(db, { school, book: params['book']!, submission: params['submission']!, veil }),
+      ),
   }),
   route({
     method: 'get',
     path: '/books/{book}/submissions/{submission}/files/{file}',
     permission: 'book-read',
+    names: 'work',
     summary:
       'A file that a student of the book handed in or has begun to. It leaves a trace; with ?ahead it is made ready for the staff of the book, who say by themselves when it lies before them.',
     answer: 'application/octet-stream',
     async stream(c) {
       const { pool, school, params, person } = c;
       const [book, submission] = [params['book']!, params['submission']!];
-      const file = fileOf(await findSubmission(pool, school, book, submission), params['file']!);
+      const found = await findSubmission(pool, school, book, submission);
+      const file = fileOf(found, params['file']!);
+      const { veil } = c.names;
+      const at = found!.files.findIndex((f) => f.id === params['file']);
       const ahead = c.request.query['ahead'] !== undefined && person.role !== 'administrator';
       const kind = ahead ? 'fetched' : 'opened';
       await insertTrace(pool, school, book, { submission, person: person.id, kind, detail: { file: params['file']! } });
-      await sendDownload(c, files, file);
+      await sendDownload(c, files, veil ? { ...file, name: veil.fileName(file.name, at) } : file);
     },
   }),
 ];

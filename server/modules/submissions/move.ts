@@ -1,3 +1,4 @@
+import { areNamesHidden } from '@core/work/hidden-names';
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import type { HandedIn, MoveWrite } from '@contract/submissions';
@@ -69,8 +70,10 @@ async function move(
     assessment: write.to.assessment,
     writtenBy: person,
   });
+  // Where names are hidden it is not told which piece of work it became.
+  const told = areNamesHidden(target.assessment.work) ? { book, submission: s.id } : at;
   const answer = async (): Promise<HandedIn> => ({
-    submission: viewOf((await findSubmission(db, school, write.to.book, moved))!, target.assessment.work),
+    submission: viewOf((await findSubmission(db, school, told.book, told.submission))!, target.assessment.work),
   });
   return { from, to, answer };
 }

@@ -1,3 +1,4 @@
+import { areNamesHidden } from '@core/work/hidden-names';
 import { counted } from '@core/words/count';
 import { moment } from '@core/working/wording';
 import type { BookTransaction } from '../../kernel/book-transaction';
@@ -25,10 +26,13 @@ export async function tellHandedIn(db: BookTransaction, own: OwnPlace, s: Submis
   const hears = own.assessment.work.hears ?? 'nothing';
   if (hears === 'nothing' || (hears === 'late' && !late)) return;
   const teachers = (await staffOf(db, school, book)).filter((w) => managesBook(w.role)).map((w) => w.person);
+  const hidden = areNamesHidden(own.assessment.work);
   await tellStaff(db, { school, book, bookTitle }, teachers, {
     kind: 'arrival',
-    text: `${personName(own.student)} handed in ${title}${late ? ', late' : ''}${s.attempt! > 1 ? `, attempt ${s.attempt}` : ''}.`,
-    path: `/book/${book}/assessments/${own.assessment.id}/arrivals?student=${own.student.id}`,
+    text: `${hidden ? 'Somebody' : personName(own.student)} handed in ${title}${late ? ', late' : ''}${s.attempt! > 1 ? `, attempt ${s.attempt}` : ''}.`,
+    path: hidden
+      ? `/book/${book}/marking/${own.assessment.id}`
+      : `/book/${book}/assessments/${own.assessment.id}/arrivals?student=${own.student.id}`,
     writtenBy: own.student.person,
   });
 }

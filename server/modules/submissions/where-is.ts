@@ -1,4 +1,5 @@
 import type { Where, WhereFinding, WhereStudents } from '@contract/submissions';
+import { areNamesHidden } from '@core/work/hidden-names';
 import type { Db } from '../../kernel/database';
 import { managesBook } from '../../kernel/permissions';
 import { Refusal } from '../../kernel/refusal';
@@ -72,7 +73,16 @@ export async function whereIs(
     if (asked.book !== null && asked.book !== place.book) continue;
     const student = (await studentsOf(db, school, place.book, true)).find((s) => s.id === place.enrolment)!;
     const wanted = dated.assessments.filter((a) => asked.assessment === null || a.id === asked.assessment);
-    findings.push(...(await findingsIn(db, dated, student, wanted, { manages, teaches, left: place.left })));
+    const stands = { manages, teaches, left: place.left };
+    // Where names are hidden it is not even said whether anything came: its time would say whose it is.
+    findings.push(
+      ...(await findingsIn(
+        ...([db, dated, student] as const),
+        wanted.filter((a) => !areNamesHidden(a.work)),
+        stands,
+      )),
+      ...wanted.filter((a) => areNamesHidden(a.work)).map((a) => hiddenFinding(dated, student, a, stands)),
+    );
   }
   const at = (f: WhereFinding): string => f.at ?? '';
   return {
@@ -142,6 +152,17 @@ async function findingsIn(
   }
   return findings;
 }
+
+/** What is said of work whose names are hidden: that they are. */
+const hiddenFinding = (
+  { row: { id: book, title: bookTitle, timeZone } }: DatedBook,
+  student: StudentRow,
+  a: AssessmentRow,
+  asker: { manages: boolean; teaches: boolean; left: boolean },
+): WhereFinding => ({
+  ...{ book, bookTitle, timeZone, assessment: a.id, title: a.title, enrolment: student.id, ...asker },
+  ...{ due: null, open: false, kind: 'hidden', at: null, submission: null, scored: false, late: false, other: null },
+});
 
 /** What is true of one piece of work, and since when. */
 function stateOf(

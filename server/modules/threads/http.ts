@@ -15,6 +15,13 @@ const placeOf = ({ params }: Pick<Call<unknown>, 'params'>) => ({
   enrolment: params['enrolment']!,
 });
 
+/** A thread as it is told here: where names are hidden, the student's is. */
+async function told({ names }: Pick<Call<unknown>, 'names'>, asked: Promise<Thread>): Promise<Thread> {
+  const thread = await asked;
+  if (!names.veil) return thread;
+  return { ...thread, messages: thread.messages.map((m) => (m.kind === 'question' ? { ...m, by: 'the student' } : m)) };
+}
+
 const OWN = '/my/books/{book}/assessments/{assessment}/thread';
 const STAFF = '/books/{book}/assessments/{assessment}/threads/{enrolment}';
 
@@ -48,6 +55,7 @@ export const threadRoutes: Route[] = [
     method: 'get',
     path: '/books/{book}/assessments/{assessment}/threads',
     permission: 'book-read',
+    names: 'work',
     summary: 'Who has asked about an assessment, and whose question waits for an answer.',
     answer: ThreadList,
     handler: ({ pool, school, params }) => threadsOf(pool, school, params['book']!, params['assessment']!),
@@ -56,29 +64,35 @@ export const threadRoutes: Route[] = [
     method: 'get',
     path: STAFF,
     permission: 'book-read',
+    names: 'work',
     summary: 'What one student has asked about an assessment, and the answers.',
     answer: Thread,
     handler: (c) =>
-      snapshot(c.pool, (db) =>
-        staffThread(db, { school: c.school, book: c.params['book']!, ...placeOf(c) }, c.person.id),
+      told(
+        c,
+        snapshot(c.pool, (db) =>
+          staffThread(db, { school: c.school, book: c.params['book']!, ...placeOf(c) }, c.person.id),
+        ),
       ),
   }),
   route({
     method: 'post',
     path: STAFF,
     permission: 'book-manage',
+    names: 'work',
     summary: 'Answer: the student is told.',
     body: MessageWrite,
     answer: Thread,
-    handler: (c) => answer(c.pool, whoOf(c), placeOf(c), c.body),
+    handler: (c) => told(c, answer(c.pool, whoOf(c), placeOf(c), c.body)),
   }),
   route({
     method: 'post',
     path: `${STAFF}/set-aside`,
     permission: 'book-manage',
+    names: 'work',
     summary: 'The question needs no answer: it waits no longer.',
     body: SetAsideWrite,
     answer: Thread,
-    handler: (c) => setAside(c.pool, whoOf(c), placeOf(c), c.body),
+    handler: (c) => told(c, setAside(c.pool, whoOf(c), placeOf(c), c.body)),
   }),
 ];

@@ -8,6 +8,7 @@ import { Refusal } from '../../kernel/refusal';
 import { managesBook } from '../../kernel/permissions';
 import { personName } from '../accounts';
 import { commitBook, findBook, staffOf, type Author, type Commit } from '../books';
+import { hiddenIn, nameless } from '../hidden-names';
 import { tellStaff, tellStudents } from '../notices';
 import { ownPlace, placeOf } from '../submissions';
 import { insertMessage, messagesOf, unansweredIn, type MessageRow, type ThreadPlace } from './sql';
@@ -75,10 +76,13 @@ export function ask(pool: pg.Pool, author: Author, who: Student, write: MessageW
     const { school, book } = who;
     const bookTitle = (await findBook(db, school, book))!.title;
     const teachers = (await staffOf(db, school, book)).filter((s) => managesBook(s.role)).map((s) => s.person);
+    const hidden = (await hiddenIn(db, school, book)).has(who.assessment);
     await tellStaff(db, { school, book, bookTitle }, teachers, {
       kind: 'question',
-      text: `${name} asks about ${title}.`,
-      path: `/book/${book}/assessments/${who.assessment}/arrivals?student=${place.enrolment}`,
+      text: `${hidden ? 'Somebody' : name} asks about ${title}.`,
+      path: hidden
+        ? `/book/${book}/marking/${who.assessment}`
+        : `/book/${book}/assessments/${who.assessment}/arrivals?student=${place.enrolment}`,
       writtenBy: who.person,
     });
     return said(db, place, { person: who.person, kind: 'question', text: write.text }, true);
@@ -156,8 +160,9 @@ async function said(
 /** Questions of these books that nobody has answered, the longest waiting first. */
 export async function unanswered(db: Db, school: string, books: readonly string[]): Promise<UnansweredQuestion[]> {
   if (books.length === 0) return [];
-  return (await unansweredIn(db, school, books)).map(({ family, given, ...q }) => ({
+  const waiting = (await unansweredIn(db, school, books)).map(({ family, given, ...q }) => ({
     ...q,
     whose: personName({ family, given }),
   }));
+  return nameless(db, school, waiting, (q, whose) => ({ ...q, whose }));
 }

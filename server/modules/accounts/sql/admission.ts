@@ -18,6 +18,8 @@ export interface Identity {
   /** The book is put away: it is read and not changed. */
   bookArchived: boolean;
   role: BookRole | null;
+  /** Assessments of the book in which it is not said whose work is whose. */
+  hidden: string[];
 }
 
 interface Row extends Person {
@@ -25,6 +27,7 @@ interface Row extends Person {
   there: boolean;
   archived: boolean;
   bookRole: BookRole | null;
+  hidden: string[];
   at: number;
 }
 
@@ -47,7 +50,8 @@ export class Admission {
         text: `select p.school, p.id, p.login, p.family, p.given, p.role, s.token, n.at::int,
             exists (select 1 from book b where b.school = p.school and b.id = n.book) as there,
             exists (select 1 from book b where b.school = p.school and b.id = n.book and b.archived_at is not null) as archived,
-            (select w.role from book_staff w where w.school = p.school and w.book = n.book and w.person = p.id) as "bookRole"
+            (select w.role from book_staff w where w.school = p.school and w.book = n.book and w.person = p.id) as "bookRole",
+            array(select a.id from assessment a where a.school = p.school and a.book = n.book and a.names_hidden) as hidden
           from unnest($1::text[], $2::text[]) with ordinality as n (sid, book, at)
             cross join lateral (select x.sess ->> 'school' as school, x.sess ->> 'person' as person, x.sess ->> 'token' as token
               from session x where x.sid = n.sid and x.expire >= now() offset 0) s
@@ -56,8 +60,8 @@ export class Admission {
         values: [asked.map((a) => a.session), asked.map((a) => a.book)],
       } as pg.QueryConfig);
       const found = asked.map((): Identity | null => null);
-      for (const { at, token, there, archived, bookRole, ...person } of rows)
-        found[at - 1] = { person, token, bookThere: there, bookArchived: archived, role: bookRole };
+      for (const { at, token, there, archived, bookRole, hidden, ...person } of rows)
+        found[at - 1] = { person, token, bookThere: there, bookArchived: archived, role: bookRole, hidden };
       return found;
     });
   }
@@ -94,8 +98,8 @@ export interface CachedAdmission {
 }
 
 /**
- * A condition that holds while all of these would be let in again to the book `$2` of the school `$1`, with its values
- * from `first` on. It looks rows up one by one by their keys, as the question at the door does.
+ * A condition that holds while all of these would be let in again to the book `$2` of the school `$1`, in which no names
+ * are hidden, with its values from `first` on. It looks rows up one by one by their keys, as the question at the door does.
  */
 export function grantsStillValid(grants: Grant[], first: number): { sql: string; values: unknown[] } {
   const p = (i: number): string => `$${first + i}`;
@@ -107,7 +111,9 @@ export function grantsStillValid(grants: Grant[], first: number): { sql: string;
       cross join lateral (select 1 from person x where x.school = $1 and x.id = n.person and x.active
         and x.role = n.role offset 0) w
       cross join lateral (select 1 from book_staff x where x.school = $1 and x.book = $2 and x.person = n.person
-        and x.role = n.book_role offset 0) r) = cardinality(${p(0)}::text[])`,
+        and x.role = n.book_role offset 0) r) = cardinality(${p(0)}::text[])
+      and (cardinality(${p(0)}::text[]) = 0 or not exists (select 1 from assessment x
+        where x.school = $1 and x.book = $2 and x.names_hidden))`,
     values: [
       grants.map((l) => l.session),
       grants.map((l) => l.person),

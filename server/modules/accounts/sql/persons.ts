@@ -19,6 +19,8 @@ export interface School {
   wantsReasons: boolean;
   /** What students tick before they hand in; '' nothing. */
   statement: string;
+  /** Assessments that take work are marked without names, unless their book says otherwise. */
+  hidesNames: boolean;
 }
 
 /** "R. Aldous" for staff, "Con Farrelly" for a student. */
@@ -65,7 +67,8 @@ export async function deleteSetupCodes(db: Db): Promise<void> {
 
 export async function findSchool(db: Db, id: string): Promise<School | null> {
   const { rows } = await db.query<School>(
-    `select id, title, time_zone as "timeZone", school_now(id) as now, wants_reasons as "wantsReasons", statement
+    `select id, title, time_zone as "timeZone", school_now(id) as now, wants_reasons as "wantsReasons", statement,
+       hides_names as "hidesNames"
      from school where id = $1`,
     [id],
   );
@@ -76,11 +79,12 @@ export async function findSchool(db: Db, id: string): Promise<School | null> {
 export async function updateSchool(
   db: Db,
   school: string,
-  to: { wantsReasons?: boolean; statement?: string },
+  to: { wantsReasons?: boolean; statement?: string; hidesNames?: boolean },
 ): Promise<void> {
   await db.query(
-    `update school set wants_reasons = coalesce($2, wants_reasons), statement = coalesce($3, statement) where id = $1`,
-    [school, to.wantsReasons ?? null, to.statement?.trim() ?? null],
+    `update school set wants_reasons = coalesce($2, wants_reasons), statement = coalesce($3, statement),
+       hides_names = coalesce($4, hides_names) where id = $1`,
+    [school, to.wantsReasons ?? null, to.statement?.trim() ?? null, to.hidesNames ?? null],
   );
 }
 

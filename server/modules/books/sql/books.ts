@@ -18,6 +18,9 @@ export interface BookRow {
   /** What students tick before they hand in, in the book's words; '' nothing, null: as the school says. */
   statement: string | null;
   schoolStatement: string;
+  /** Assessments that take work are marked without names; null: as the school says. */
+  hidesNames: boolean | null;
+  schoolHidesNames: boolean;
   seq: number;
   /** Another text after every change of the book, a restored back-up included. */
   stamp: string;
@@ -26,7 +29,7 @@ export interface BookRow {
 
 const BOOK = `select b.school, b.id, b.title, t.title as term, coalesce(b.time_zone, s.time_zone) as "timeZone",
     b.shows_standing as "showsStanding", b.archived_at is not null as archived, s.wants_reasons as "wantsReasons",
-    b.statement, s.statement as "schoolStatement",
+    b.statement, s.statement as "schoolStatement", b.hides_names as "hidesNames", s.hides_names as "schoolHidesNames",
     b.seq, b.xmin::text as stamp, b.rules_version as "rulesVersion"
   from book b join term t on t.school = b.school and t.id = b.term join school s on s.id = b.school`;
 
@@ -144,16 +147,13 @@ export async function insertBook(
     staff: { person: string; role: BookRole }[];
     timeZone?: string | null;
     statement: string | null;
+    hidesNames: boolean | null;
   },
 ): Promise<void> {
-  await db.query('insert into book (school, id, term, title, time_zone, statement) values ($1, $2, $3, $4, $5, $6)', [
-    b.school,
-    b.id,
-    b.term,
-    b.title,
-    b.timeZone ?? null,
-    b.statement,
-  ]);
+  await db.query(
+    'insert into book (school, id, term, title, time_zone, statement, hides_names) values ($1, $2, $3, $4, $5, $6, $7)',
+    [b.school, b.id, b.term, b.title, b.timeZone ?? null, b.statement, b.hidesNames],
+  );
   await db.query(
     `insert into section (school, book, id, title, position) select $1, $2, * from unnest($3::text[], $4::text[], $5::int[])`,
     [b.school, b.id, b.sections.map((s) => s.id), b.sections.map((s) => s.title), b.sections.map((_, i) => i)],
@@ -185,16 +185,18 @@ export async function updateBook(
   db: BookTransaction,
   school: string,
   book: string,
-  to: { showsStanding?: boolean; title?: string; archived?: boolean; statement?: string | null },
+  to: { showsStanding?: boolean; title?: string; archived?: boolean; statement?: string | null; hidesNames?: boolean | null }, // prettier-ignore
 ): Promise<void> {
   await db.query(
     `update book set shows_standing = coalesce($3, shows_standing), title = coalesce($4, title),
        archived_at = case when $5::boolean is null then archived_at when $5 then coalesce(archived_at, school_now($1)) end,
-       statement = case when $6 then $7 else statement end
+       statement = case when $6 then $7 else statement end,
+       hides_names = case when $8 then $9 else hides_names end
      where school = $1 and id = $2`,
     [
       ...[school, book, to.showsStanding ?? null, to.title ?? null, to.archived ?? null],
       ...[to.statement !== undefined, to.statement ?? null],
+      ...[to.hidesNames !== undefined, to.hidesNames ?? null],
     ],
   );
 }

@@ -14,6 +14,8 @@ export interface JournalQuery {
   from?: string;
   to?: string;
   words: string[];
+  /** Assessments of which it is not said whose work is whose: what is asked about a student or by words is not looked for there. */
+  hidden?: readonly string[];
   /** Lines with smaller numbers only. */
   before?: number;
 }
@@ -64,6 +66,8 @@ async function filterOf(db: Db, school: string, book: string, q: JournalQuery): 
   if (q.from !== undefined) parts.push(`j.at >= ${value(q.from)}::timestamptz`);
   if (q.to !== undefined) parts.push(`j.at < ${value(q.to)}::timestamptz`);
   if (q.intake) parts.push(`j.batch in (select id from batch where school = $1 and book = $2 and kind = 'intake')`);
+  if (q.hidden?.length && (q.enrolment !== undefined || q.words.length > 0))
+    parts.push(`(j.enrolment is null or j.assessment is null or j.assessment <> all(${value(q.hidden)}::text[]))`);
   for (const word of q.words) {
     const found = await named(db, school, book, word);
     parts.push(`(j.enrolment = any(${value(found.students)}::text[]) or j.assessment = any(${value(found.assessments)}::text[])
@@ -152,6 +156,23 @@ export async function linesOfBatch(db: Db, school: string, book: string, batch: 
     [school, book, batch],
   );
   return rows;
+}
+
+/** Of these sets those with a line about a student on one of these assessments. */
+export async function batchesAbout(
+  db: Db,
+  school: string,
+  book: string,
+  batches: readonly string[],
+  assessments: readonly string[],
+): Promise<Set<string>> {
+  if (batches.length === 0 || assessments.length === 0) return new Set();
+  const { rows } = await db.query<{ batch: string }>(
+    `select distinct batch from journal where school = $1 and book = $2 and batch = any($3) and assessment = any($4)
+       and enrolment is not null`,
+    [school, book, batches, assessments],
+  );
+  return new Set(rows.map((r) => r.batch));
 }
 
 /** Everybody whose lines the journal of a book has. */

@@ -1,3 +1,4 @@
+import { areNamesHidden } from '@core/work/hidden-names';
 import { counted } from '@core/words/count';
 import type { CellRow } from '../../../kernel/cells/sql';
 import type { Db } from '../../../kernel/database';
@@ -5,6 +6,7 @@ import { groupBy } from '../../../kernel/group-by';
 import type { LineContent, Who } from '../../../kernel/journal/sql/lines';
 import { Refusal } from '../../../kernel/refusal';
 import { assemble, type AssembledBook, type AssessmentRow } from '../../books';
+import { showFirst } from '../../hidden-names';
 
 /** One assessment that is released or withdrawn, and the students whom it is about. */
 export interface ReleasePlace {
@@ -22,12 +24,13 @@ export async function beginAt(
 ): Promise<{ book: AssembledBook; places: ReleasePlace[] }> {
   if (new Set(asked.map((a) => a.assessment)).size < asked.length)
     throw new Refusal('bad-request', 'An assessment is named twice. Nothing was changed.');
-  const book = await assemble(db, who.school, who.book);
+  const book = await assemble(db, who.school, who.book, 'whole');
   const here = new Set(book.students.map((s) => s.id));
   const cells = groupBy(book.cells, (c) => c.assessment);
   const places = asked.map((place): ReleasePlace => {
     const assessment = book.assessments.find((a) => a.id === place.assessment);
     if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
+    if (areNamesHidden(assessment.work)) throw showFirst([assessment.title], 'it can be released');
     const enrolments = [...new Set(place.enrolments ?? here)];
     requireReadable(book, assessment, enrolments, here);
     return { assessment, enrolments, cells: new Map((cells.get(assessment.id) ?? []).map((c) => [c.enrolment, c])) };

@@ -18,7 +18,7 @@ const isScored = (a: { score?: number; mark?: string } | undefined): boolean =>
  */
 export async function isAllDone(db: Db, p: { school: string; book: string; assessment: string }): Promise<boolean> {
   if (await isUnsettled(db, p, QUIET_MINUTES)) return false;
-  const book = await assemble(db, p.school, p.book);
+  const book = await assemble(db, p.school, p.book, 'whole');
   const assessment = book.assessments.find((a) => a.id === p.assessment);
   if (!assessment || book.students.length === 0 || book.faulty.some((f) => f.assessment === p.assessment)) return false;
   const here = new Set(book.students.map((s) => s.id));

@@ -60,13 +60,14 @@ export interface TraceRow {
   person: string;
   family: string;
   given: string;
+  role: 'student' | 'staff' | 'administrator';
   kind: TraceKind;
   detail: string;
 }
 
 export async function tracesOf(db: Db, school: string, book: string, submission: string): Promise<TraceRow[]> {
   const { rows } = await db.query<TraceRow>(
-    `select t.at, t.person, p.family, p.given, t.kind, t.detail from submission_trace t
+    `select t.at, t.person, p.family, p.given, p.role, t.kind, t.detail from submission_trace t
        join person p on p.school = t.school and p.id = t.person
      where t.school = $1 and t.book = $2 and t.submission = $3 order by t.number`,
     [school, book, submission],

@@ -1,0 +1,319 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { BookPage, Sheet } from '@contract/books';
+import type { JournalPage } from '@contract/history';
+import type { Desk } from '@contract/overview';
+import type { LiveEvent } from '@contract/presence';
+import type { EntryState } from '@contract/scores';
+import type { Arrivals, Submission } from '@contract/submissions';
+import type { Thread } from '@contract/threads';
+import { itemsOf } from '@core/book/document';
+import { journalKinds } from '../../journal-kinds';
+import { allRoutes } from '../../routes';
+import { isBookPermission } from '../../kernel/permissions';
+import { HandingIn } from '../../testing/hand-in';
+import { NoteWriter } from '../../testing/note-writer';
+import { listen, operation, type Person } from '../../testing/person';
+import { testSchool, type TestSchool } from '../../testing/school';
+import { Live } from '../presence';
+
+const SCORE = 7.7731;
+/** What was handed in, given and said of the hidden work: none of it is told by name. */
+const OF_THE_WORK = [String(SCORE), 'words of the work', 'words of feedback', 'words of a question', 'words beside'];
+/** What says whose it is: none of it is told with the work. */
+const OF_THE_PERSON = [/Adler/, /Ada\b/, /Birch/, /\bN1\b/, /tarn\.example/, /north/i, /adler-pit/];
+
+let school: TestSchool;
+let handing: HandingIn;
+let id: string;
+let ada: Submission;
+let veiled: string;
+/** What stands in the place of Ada's id. */
+let alias: string;
+
+beforeAll(async () => {
+  school = await testSchool();
+  handing = new HandingIn(school);
+  id = await handing.assessment({}, { namesHidden: true, hears: 'all' });
+  await handing.addFile(id, 'adler-pit.txt', Buffer.from('layers'));
+  ada = await handing.handIn(id, school.ada, 'words of the work');
+  await handing.handIn(id, school.ben, 'words of another’s');
+  await school.ada.must('POST', `${handing.at(id)}/thread`, {
+    operation: operation(),
+    text: 'words of a question',
+    seen: 0,
+  });
+  veiled = `fens~${id}`;
+  const sheet = await school.marker.must<Arrivals>('GET', `/books/${veiled}/assessments/${id}/arrivals`);
+  alias = sheet.students.find((s) => s.submissions.some((x) => x.id === ada.id))!.enrolment;
+  await scored(SCORE, 1);
+  const note = new NoteWriter(school.marker, `/books/${veiled}/end-notes/${id}/${alias}/${ada.id}`);
+  note.type('words of feedback');
+  await note.send();
+  await school.marker.must('PUT', `/books/${veiled}/staff-notes/${alias}/${id}`, {
+    ...{ operation: operation(), version: 0, note: 'words beside', secondLook: true },
+  });
+  // And by name, what is not about this work.
+  await school.put('moss', school.adaId, 0, { kind: 'score', points: 16 });
+});
+afterAll(() => school.close());
+
+function scored(points: number, version: number, by = school.marker): Promise<EntryState> {
+  const change = { kind: 'score', points };
+  return by.must('PUT', `/books/${veiled}/entries/${id}/${alias}`, { operation: operation(), version, change });
+}
+
+/** Every way to read something of a book, of the desk and of the office, for these names in their paths. */
+function readings(book: string, enrolment: string): string[] {
+  const live = new Live(journalKinds, null as never, '', () => undefined);
+  const file = ada.files[0]!.id;
+  const names: Record<string, string> = { book, enrolment, assessment: id, submission: ada.id, file, work: ada.id };
+  const queries: Record<string, string> = { 'as-of': '?at=999', between: '?from=1&to=999', journal: '?before=99999' };
+  return allRoutes(school.pool, live, () => undefined)
+    .filter((r) => r.method === 'get' && r.permission !== 'student' && r.permission !== 'anyone')
+    .filter((r) => !['/events', '/openapi.json'].includes(r.path))
+    .filter((r) => isBookPermission(r.permission) || book === 'fens')
+    .map((r) => {
+      const path = r.path.replace(/\{(\w+)\}/g, (_, name: string) => names[name] ?? 'x');
+      const where = r.path === '/where' ? `?of=fens&enrolment=${school.adaId}` : '';
+      return path + where + (queries[r.path.split('/').pop()!] ?? '');
+    });
+}
+
+async function read(path: string, who: Person): Promise<string> {
+  const answer = await who.send('GET', path);
+  return answer.status === 403 || answer.status === 404 ? '' : answer.text;
+}
+
+describe('names that are hidden', () => {
+  it('are told by no way in: neither with the work whose it is, nor by name what work there is', async () => {
+    const staff = [school.teacher, school.marker, school.reviewer, school.office];
+    const wrong: string[] = [];
+    let opened = 0;
+    for (const who of staff)
+      for (const path of readings('fens', school.adaId)) {
+        const text = await read(path, who);
+        for (const secret of [...OF_THE_WORK, ada.id, ada.receipt!])
+          // The desk has one's own second look, with its note and a reed's name.
+          if (text.includes(secret) && !(path === '/desk' && secret === 'words beside'))
+            wrong.push(`${path}: ${secret}`);
+        // The desk leads to work by its alias, and says no name with it.
+        if (path !== '/desk' && text.includes(alias)) wrong.push(`${path}: an alias`);
+      }
+    for (const who of staff)
+      for (const path of readings(veiled, alias)) {
+        const text = await read(path, who);
+        if (text !== '') opened++;
+        for (const secret of OF_THE_PERSON) if (secret.test(text)) wrong.push(`${path}: ${secret.source}`);
+        for (const secret of [school.adaId, school.benId, school.cleoId, ada.receipt!])
+          if (text.includes(secret)) wrong.push(`${path}: ${secret}`);
+      }
+    expect(wrong).toEqual([]);
+    // Enough is open through the veil to mark by.
+    expect(opened).toBeGreaterThan(40);
+  });
+
+  it('leave the work whole to whoever marks it, in nobody’s order', async () => {
+    const page = await school.marker.must<BookPage>('GET', `/books/${veiled}`);
+    expect(page.students.map((s) => s.family)).toEqual(['Reed 01', 'Reed 02', 'Reed 03']);
+    const sheet = await school.marker.must<Sheet>('GET', `/books/${veiled}/sheet`);
+    expect(sheet.document.students.map((s) => s.id)).toEqual(page.students.map((s) => s.id));
+    const own = sheet.document.entries.find((e) => e.student === alias)!;
+    expect([own.item, own.attempts!.at(-1)!.score]).toEqual([id, SCORE]);
+    expect(sheet.document.entries.every((e) => e.item === id)).toBe(true);
+    const { students } = await school.marker.must<Arrivals>('GET', `/books/${veiled}/assessments/${id}/arrivals`);
+    const work = students.find((s) => s.enrolment === alias)!.submissions[0]!;
+    expect([work.typed, work.files[0]!.name, work.receipt]).toEqual(['words of the work', 'file 1.txt', null]);
+    const file = await fetch(
+      `${school.address}/api/v1/books/${veiled}/submissions/${ada.id}/files/${work.files[0]!.id}`,
+      {
+        headers: { cookie: school.marker.cookie },
+      },
+    );
+    expect([await file.text(), file.headers.get('content-disposition')]).toEqual([
+      'layers',
+      expect.stringContaining('file 1.txt'),
+    ]);
+  });
+
+  it('give every assessment aliases of its own', async () => {
+    const other = await handing.assessment({}, { namesHidden: true });
+    const page = await school.marker.must<BookPage>('GET', `/books/fens~${other}`);
+    const here = await school.marker.must<BookPage>('GET', `/books/${veiled}`);
+    expect(page.students.filter((s) => here.students.some((h) => h.id === s.id))).toEqual([]);
+    expect((await school.marker.send('GET', `/books/fens~${other}/assessments/${id}/arrivals`)).status).toBe(403);
+    expect((await school.marker.send('GET', `/books/fens~${other}/submissions/${ada.id}/history`)).status).toBe(403);
+  });
+
+  it('are in the ledger as cells that are not there, in an assessment that counts nowhere', async () => {
+    const sheet = await school.teacher.must<Sheet>('GET', '/books/fens/sheet');
+    expect(sheet.document.entries.some((e) => e.item === id)).toBe(false);
+    expect(sheet.hidden!.find((h) => h.assessment === id)).toEqual({ assessment: id, waits: 1 });
+    const item = itemsOf(sheet.document.tree).find((i) => i.id === id)!;
+    expect(item.counts).toBe(false);
+    expect((await school.teacher.send('GET', '/books/fens/final-grades.csv')).status).toBe(403);
+  });
+
+  it('are in the journal as lines of nobody, which no search for somebody finds', async () => {
+    const all = await school.teacher.must<JournalPage>('GET', '/books/fens/journal');
+    const lines = all.sets.flatMap((s) => s.shown).filter((l) => l.hidden);
+    expect(lines.length).toBeGreaterThan(3);
+    expect(lines.every((l) => l.enrolment === null && l.was === null && l.becomes === null)).toBe(true);
+    const hers = await school.teacher.must<JournalPage>('GET', `/books/fens/journal?enrolment=${school.adaId}`);
+    expect(hers.sets.flatMap((s) => s.shown).some((l) => l.assessment === id)).toBe(false);
+    expect(hers.sets.length).toBeGreaterThan(0);
+    const said = await school.teacher.must<JournalPage>('GET', `/books/fens/journal?words=Adler`);
+    expect(said.sets.flatMap((s) => s.shown).some((l) => l.assessment === id)).toBe(false);
+  });
+
+  it('cannot be written by, nor by the name that somebody has elsewhere', async () => {
+    const cell = { assessment: id, enrolment: school.adaId, version: 2, change: { kind: 'score', points: 1 } };
+    const { assessment: _a, enrolment: _e, ...one } = cell;
+    const writes: [string, string, object][] = [
+      ['PUT', `/books/fens/entries/${id}/${school.adaId}`, { operation: operation(), ...one }],
+      ['POST', '/books/fens/changes', { operation: operation(), kind: 'paste', cells: [cell] }],
+      ['POST', '/books/fens/intake', { operation: operation(), title: 'A file', cells: [cell] }],
+      ['PUT', `/books/fens/staff-notes/${school.adaId}/${id}`, { operation: operation(), version: 1, note: 'x' }],
+      ['POST', '/books/fens/release', { operation: operation(), assessment: id, enrolments: null, moveRules: true }],
+      ['POST', `/books/fens/submissions/${ada.id}/opened`, {}],
+    ];
+    const before = await school.pool.query('select * from journal order by seq');
+    for (const [method, path, body] of writes) {
+      const answer = await school.teacher.send(method, path, body);
+      expect([path, answer.status, answer.body['code']]).toEqual([path, 403, 'names-hidden']);
+    }
+    const by = await school.teacher.send('PUT', `/books/${veiled}/entries/${id}/${school.adaId}`, {
+      ...{ operation: operation(), ...one },
+    });
+    expect(by.status).toBe(404);
+    expect((await school.pool.query('select * from journal order by seq')).rows).toEqual(before.rows);
+  });
+
+  it('are not told by what is refused either', async () => {
+    const stale = await school.teacher.send('PUT', `/books/${veiled}/entries/${id}/${alias}`, {
+      ...{ operation: operation(), version: 1, change: { kind: 'score', points: 3 } },
+    });
+    expect(stale.status).toBe(409);
+    expect(stale.text).toContain(alias);
+    expect(stale.text).not.toContain(school.adaId);
+  });
+
+  it('stay hidden on the live stream: by name nothing is told, through the veil by alias alone', async () => {
+    const named = await listen<LiveEvent>(school.teacher, '/events?book=fens');
+    const marking = await listen<LiveEvent>(school.coTeacher, `/events?book=${veiled}`);
+    for (const told of [named, marking]) await told.until((e) => e.kind === 'hello');
+    const hello = (await marking.until((e) => e.kind === 'hello')) as LiveEvent & { kind: 'hello' };
+    await school.coTeacher.must('PUT', `/books/${veiled}/place`, {
+      ...{ connection: hello.connection, enrolment: alias, assessment: id },
+    });
+    await scored(SCORE, 2);
+    await scored(SCORE - 1, 3);
+    await school.marker.must('POST', `/books/${veiled}/submissions/${ada.id}/opened`, { through: true });
+    // A change by name comes after all of it.
+    await school.put('reed', school.benId, 0, { kind: 'score', points: 9 });
+    const told = await marking.until((e) => e.kind === 'opened');
+    expect(told).toMatchObject({ book: veiled, enrolment: alias });
+    await marking.until((e) => e.kind === 'cells' && e.cells.some((c) => c.enrolment === alias));
+    await named.until((e) => e.kind === 'cells' && e.cells.some((c) => c.assessment === 'reed'));
+    const words = JSON.stringify(named.events);
+    for (const secret of [id, alias, ada.id]) expect(words).not.toContain(secret);
+    expect(JSON.stringify(marking.events)).not.toMatch(new RegExp(`${school.adaId}|${school.benId}|reed`));
+    named.close();
+    marking.close();
+  });
+
+  it('name nobody to the staff in what they are told of work and questions', async () => {
+    const { rows } = await school.pool.query<{ text: string; path: string }>(
+      `select body as text, path from notice where kind in ('arrival', 'question') and path like $1`,
+      [`%${id}%`],
+    );
+    expect(new Set(rows.map((r) => r.text))).toEqual(
+      new Set(['Somebody asks about Work 1.', 'Somebody handed in Work 1.']),
+    );
+    expect(rows.every((r) => r.path === `/book/fens/marking/${id}`)).toBe(true);
+    expect((await school.teacher.send('GET', '/my/notices')).text).not.toMatch(/Adler|Birch/);
+    expect((await school.marker.must<Desk>('GET', '/desk')).secondLooks).toEqual([
+      expect.objectContaining({
+        book: veiled,
+        enrolment: alias,
+        message: expect.stringMatching(/^Reed \d\d · Work 1$/),
+      }),
+    ]);
+    const desk = await school.teacher.must<Desk>('GET', '/desk');
+    const asked = desk.questions.find((q) => q.assessment === id)!;
+    expect([asked.book, asked.enrolment, asked.whose]).toEqual([veiled, alias, expect.stringMatching(/^Reed \d\d$/)]);
+    const at = `/books/${asked.book}/assessments/${id}/threads/${asked.enrolment}`;
+    const thread = await school.teacher.must<Thread>('GET', at);
+    expect(thread.messages.map((m) => [m.by, m.text])).toEqual([['the student', 'words of a question']]);
+  });
+
+  it('go back and are made again through the veil alone', async () => {
+    const mine = await scored(3, 4, school.coTeacher);
+    expect((await school.coTeacher.send('POST', '/books/fens/undo', { operation: operation() })).status).toBe(403);
+    const back = await school.coTeacher.must<{ cells: EntryState[] }>('POST', `/books/${veiled}/undo`, {
+      operation: operation(),
+    });
+    expect(back.cells[0]).toMatchObject({ enrolment: alias, version: mine.version + 1 });
+    // By name nothing is taken back through the veil.
+    await school.put('moss', school.benId, 0, { kind: 'score', points: 4 });
+    expect((await school.teacher.send('POST', `/books/${veiled}/undo`, { operation: operation() })).status).toBe(403);
+  });
+
+  it('are shown by a teacher, for all at once, with one journal line; then all of it is read by name', async () => {
+    const at = `/books/fens/assessments/${id}`;
+    const { rows } = await school.pool.query<{ version: number; seq: number }>(
+      `select a.version, b.seq from assessment a join book b on b.id = a.book where a.id = $1`,
+      [id],
+    );
+    const { version, seq } = rows[0]!;
+    const work = { namesHidden: true, namesShown: true, hears: 'all' };
+    const write = { operation: operation(), version, reason: '', tell: null, work };
+    expect((await school.marker.send('PATCH', at, write)).status).toBe(403);
+    await school.teacher.must('PATCH', at, write);
+    const lines = await school.pool.query('select kind from journal where book = $1 and seq > $2', ['fens', seq]);
+    expect(lines.rows).toEqual([{ kind: 'assessment' }]);
+    const sheet = await school.teacher.must<Sheet>('GET', '/books/fens/sheet');
+    expect(sheet.document.entries.some((e) => e.item === id && e.student === school.adaId)).toBe(true);
+    expect(sheet.hidden!.some((h) => h.assessment === id)).toBe(false);
+    const { sets } = await school.teacher.must<JournalPage>('GET', `/books/fens/journal?enrolment=${school.adaId}`);
+    expect(sets.flatMap((s) => s.shown).some((l) => l.assessment === id)).toBe(true);
+    await school.release(id, null);
+    // What was begun through the veil is finished there.
+    await scored(SCORE, 6);
+    // Once it was read it cannot be hidden again.
+    const again = { ...write, operation: operation(), version: version + 1, work: { namesHidden: true } };
+    const refused = await school.teacher.send<{ detail: string }>('PATCH', at, again);
+    expect([refused.status, refused.body.detail]).toEqual([
+      400,
+      expect.stringContaining('whose work is whose is known'),
+    ]);
+  });
+});
+
+it('an assessment is marked without names where its book or its school says so, and a copy of the book anew', async () => {
+  const hides = async (work: object = {}): Promise<boolean> => {
+    const made = await handing.assessment({}, work);
+    const page = await school.teacher.must<BookPage>('GET', '/books/fens');
+    return page.assessments.find((a) => a.id === made)!.namesHidden;
+  };
+  expect(await hides()).toBe(false);
+  await school.office.must('PATCH', '/school', { hidesNames: true });
+  expect(await hides()).toBe(true);
+  expect(await hides({ namesHidden: false })).toBe(false);
+  await school.teacher.must('PATCH', '/books/fens', { operation: operation(), hidesNames: false });
+  expect(await hides()).toBe(false);
+  await school.office.must('PATCH', '/school', { hidesNames: false });
+  await school.teacher.must('PATCH', '/books/fens', { operation: operation(), hidesNames: true });
+  expect(await hides()).toBe(true);
+  const copy = {
+    id: `copy-${randomUUID().slice(0, 8)}`,
+    term: 'autumn',
+    title: 'Fens again',
+    assessments: true,
+    shiftDays: 0,
+  };
+  await school.teacher.must('POST', '/books/fens/copies', copy);
+  const page = await school.teacher.must<BookPage>('GET', `/books/${copy.id}`);
+  expect(page.assessments.find((a) => a.id === id)!.namesHidden).toBe(true);
+  expect(page.hidesNames).toBe(true);
+});
