@@ -53,6 +53,8 @@ export const AssessmentWrite = Shape({
 export type AssessmentWrite = Static<typeof AssessmentWrite>;
 export const AssessmentMade = Shape({ assessment: AssessmentWhole, cells: Version, told: Version, seq: Version });
 export type AssessmentMade = Static<typeof AssessmentMade>;
+/** POST /books/{book}/assessments/{assessment}/show-names. */
+export const NamesShown = Shape({ operation: Operation });
 /** DELETE: only where nobody ever had anything on it. */
 export const AssessmentGone = Shape({ operation: Operation, version: Version });
 

@@ -8,6 +8,7 @@ const file = (more: Partial<ScoresFile> = {}): ScoresFile => ({
   term: 'Autumn',
   asOf: '24 Nov 2026 12:00',
   asMarked: false,
+  leftOut: '',
   inAll: 2,
   columns: [
     { title: 'Moss (of 20)', isCriterion: false },
@@ -34,6 +35,13 @@ describe('scores as a file', () => {
     one.students[0]!.cells = ['17.5'];
     expect(scoresCsv(one)).toContain('1 assessment, all 1 student, as marked, before lateness and caps');
     expect(scoresCsv(one)).toContain('N1,Adler,Ada,North,17.5\r\n');
+  });
+
+  it('says without which assessments percent and letter are, where names are hidden', () => {
+    expect(scoresCsv(file({ leftOut: 'Soil pit' }))).toContain(
+      'States are words. Percent and letter are without Soil pit, in which names are hidden.',
+    );
+    expect(scoresCsv(file())).not.toContain('names are hidden');
   });
 
   it('have criteria after their assessment, which are none themselves', () => {

@@ -7,6 +7,8 @@ export interface ScoresFile {
   /** "24 Nov 2026 12:00", in the book's time zone. */
   asOf: string;
   asMarked: boolean;
+  /** Assessments in which names are hidden, in words: percent and letter leave them out. '' none. */
+  leftOut: string;
   /** How many students the book has, of whom those below are listed. */
   inAll: number;
   /** Assessments, and after each those of its criteria that are shown: "Soil pit (of 20)". */
@@ -29,7 +31,7 @@ export function scoresCsv({ columns, students, ...file }: ScoresFile): string {
   const says =
     `Scores of ${file.book}, ${file.term}: ${counted(count, 'assessment')}, ` +
     `${students.length === file.inAll ? `all ${counted(file.inAll, 'student')}` : `${students.length} of ${counted(file.inAll, 'student')}`}, ` +
-    `${file.asMarked ? 'as marked, before lateness and caps' : 'what counts, after lateness and caps'}, as of ${file.asOf}. States are words.`;
+    `${file.asMarked ? 'as marked, before lateness and caps' : 'what counts, after lateness and caps'}, as of ${file.asOf}. States are words.${file.leftOut === '' ? '' : ` Percent and letter are without ${file.leftOut}, in which names are hidden.`}`;
   // One assessment alone has no standing beside it.
   const whole = count !== 1;
   return csvText([

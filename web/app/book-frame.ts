@@ -9,8 +9,10 @@ import {
   input,
   untracked,
 } from '@angular/core';
-import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { filter, map } from 'rxjs';
 import { messageOf } from '../data/api';
 import { BookStore } from '../data/book';
 import { StatusBar } from '../ui/layout/status-bar';
@@ -21,7 +23,11 @@ import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';
 import { UnreadableEntries } from '../data/outbox/unreadable-entries';
 import { sessionFeature } from '../data/session';
+import { plainBook, veiledAddress } from '../data/veil';
 import { Breadcrumbs } from '../ui/layout/breadcrumbs';
+
+/** Tabs that have pages without names too. */
+const WITHOUT_NAMES = ['assessments', 'marking', 'exceptions'];
 
 /** A book with its pages as tabs. It opens the book for all of them. */
 @Component({
@@ -31,7 +37,7 @@ import { Breadcrumbs } from '../ui/layout/breadcrumbs';
   template: `
     <nav class="tabs" aria-label="Pages of this book">
       @for (tab of tabs(); track tab.path) {
-        <a [routerLink]="['/book', book(), tab.path]" routerLinkActive="on" ariaCurrentWhenActive="page"
+        <a [routerLink]="['/book', bookOf(tab.path), tab.path]" routerLinkActive="on" ariaCurrentWhenActive="page"
           >{{ tab.label }}
           @if (tab.count) {
             <b>{{ tab.count }}</b>
@@ -136,7 +142,7 @@ export class BookFrame {
   protected readonly tabs = computed(() => [
     { path: 'ledger', label: 'Ledger', count: 0 },
     { path: 'assessments', label: 'Assessments', count: 0 },
-    { path: 'marking', label: 'Marking', count: this.store.waiting() },
+    { path: 'marking', label: 'Marking', count: this.store.waitingInAll() },
     { path: 'people', label: 'People', count: 0 },
     { path: 'exceptions', label: 'Exceptions', count: 0 },
     { path: 'rules', label: 'Rules', count: 0 },
@@ -167,6 +173,25 @@ export class BookFrame {
       if (this.store.loaded() > 0 && this.store.cells()) this.live.follow(this.store.id(), this.store.seq());
     });
     inject(DestroyRef).onDestroy(() => this.live.leave());
+    const router = inject(Router);
+    const address = toSignal(
+      router.events.pipe(
+        filter((e) => e instanceof NavigationEnd),
+        map(() => router.url),
+      ),
+      { initialValue: router.url },
+    );
+    effect(() => {
+      const page = this.store.page();
+      const to = page ? veiledAddress(address(), page.assessments) : null;
+      if (to !== null && this.store.id() === this.book())
+        untracked(() => void router.navigateByUrl(to, { replaceUrl: true }));
+    });
+  }
+
+  /** Where work is looked at without names, these tabs are of it; the others lead back to the book. */
+  protected bookOf(path: string): string {
+    return WITHOUT_NAMES.includes(path) ? this.book() : plainBook(this.book());
   }
 
   protected open(): void {

@@ -24,9 +24,13 @@ export function waitingIn(cells: CellColumns, from: number, to: number): number 
   return waiting;
 }
 
-/** How many cells of each assessment wait to be marked; `items` in the order of the columns. */
-export function waitingByItem(cells: CellColumns, items: readonly string[]): Map<string, number> {
-  const waiting = new Map(items.map((item) => [item, 0]));
+/** How many cells of each assessment wait to be marked; `items` in the order of the columns, `hidden` what waits where names are. */
+export function waitingByItem(
+  cells: CellColumns,
+  items: readonly string[],
+  hidden: ReadonlyMap<string, number>,
+): Map<string, number> {
+  const waiting = new Map(items.map((item) => [item, hidden.get(item) ?? 0]));
   for (let i = 0; i < cells.state.length; i++)
     if (waitsToBeMarked(cells, i)) {
       const item = items[i % items.length]!;

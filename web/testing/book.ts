@@ -63,6 +63,7 @@ export function testPage(): BookPage {
     counts: true,
     takesWork: true,
     rubric: false,
+    namesHidden: false,
     version: 1,
   };
   return {
@@ -78,6 +79,8 @@ export function testPage(): BookPage {
     wantsReasons: false,
     statement: null,
     schoolStatement: '',
+    hidesNames: null,
+    schoolHidesNames: false,
     sections: [],
     staff: [],
     students: [

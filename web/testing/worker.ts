@@ -1,6 +1,6 @@
 import { checkBook } from '@core/book/checks/check';
 import type { Sheet } from '@contract/books';
-import { faultsOf, WorkerBook } from '../worker/compiled-book';
+import { faultsOf, hiddenOf, WorkerBook } from '../worker/compiled-book';
 import { IntakeTables } from '../worker/intake-tables';
 import type { OpenedSheet, SheetWorker } from '../worker/protocol';
 
@@ -19,6 +19,7 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
       cells: kept.cells(),
       rules: kept.rules,
       faults: faultsOf(s),
+      hidden: hiddenOf(s),
     };
   };
   return {

@@ -30,6 +30,7 @@ export interface CellExtras {
   dropped: boolean;
   out: number;
   version: number;
+  hidden: boolean;
 }
 
 /** What the page needs of one cell (student s, item i), written at its place in the columns. */
@@ -41,6 +42,7 @@ export function writeCell(
   at: number,
   beside: CellExtras,
 ): void {
+  if (beside.hidden) return void (to.flags[at] = FLAG.hidden);
   const { cells } = compiled;
   const kind = cells.kind[s * cells.width + item.index]!;
   const entry = entryAt(compiled, s, item.index);

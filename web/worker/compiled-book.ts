@@ -42,6 +42,10 @@ import type { ItemsProposal, StudentWhatIf } from './what-if';
 export const faultsOf = ({ faulty = [] }: Sheet): Map<string, string> =>
   new Map(faulty.map((f) => [cellKey(f.enrolment, f.assessment), f.fault]));
 
+/** Assessments in which names are hidden, with how much work waits there. */
+export const hiddenOf = ({ hidden = [] }: Sheet): Map<string, number> =>
+  new Map(hidden.map((h) => [h.assessment, h.waits]));
+
 /** The book that the worker keeps compiled, with what stands beside its entries. */
 export class WorkerBook {
   private compiled: CompiledBook;
@@ -50,11 +54,13 @@ export class WorkerBook {
   private known: Standings | null = null;
   private readonly versions: number[][];
   private readonly outs: number[][];
+  private readonly hidden: ReadonlyMap<string, number>;
 
   constructor(sheet: Sheet) {
     const checked = checkBook(sheet.document);
     if (!checked.ok)
       throw new Error(`The book could not be worked out: ${checked.problems[0]!.says} (${checked.problems[0]!.at})`);
+    this.hidden = hiddenOf(sheet);
     this.compiled = compileBook(checked.book);
     this.reckoner = makeStandingsWorker(this.compiled);
     this.versions = this.compiled.book.students.map(() => []);
@@ -102,6 +108,7 @@ export class WorkerBook {
         dropped: dropped !== null && dropped[item.index] === 1,
         out: this.outs[s]![item.index] ?? 0,
         version: this.versions[s]![item.index] ?? 0,
+        hidden: this.hidden.has(item.id),
       });
   }
 

@@ -32,6 +32,8 @@ export const FLAG = {
   /** A new attempt waits over the score. */
   again: 32,
   curved: 64,
+  /** Names are hidden in its assessment: it is not told what it holds. */
+  hidden: 128,
 } as const;
 
 /**
@@ -56,6 +58,8 @@ export interface OpenedSheet {
   rules: RulesPart;
   /** Cells that cannot be read as they are kept, by cell key, and why. */
   faults: ReadonlyMap<string, string>;
+  /** Assessments in which names are hidden, with how much work waits there. */
+  hidden: ReadonlyMap<string, number>;
 }
 
 /** What the server keeps of one cell. */

@@ -2,7 +2,7 @@
 import { expose, transfer } from 'comlink';
 import type { Sheet } from '@contract/books';
 import { buffersOf } from './columns';
-import { faultsOf, WorkerBook } from './compiled-book';
+import { faultsOf, hiddenOf, WorkerBook } from './compiled-book';
 import { IntakeTables } from './intake-tables';
 import { Latest } from './latest';
 import type { BookQuestions, OpenedSheet, SheetHost } from './protocol';
@@ -44,6 +44,7 @@ function openSheet(session: number, path: string): Promise<OpenedSheet> {
       cells: book.cells(),
       rules: book.rules,
       faults: faultsOf(sheet),
+      hidden: hiddenOf(sheet),
     };
     return transfer(all, buffersOf(all.cells));
   });

@@ -33,10 +33,10 @@ function fitting(more: Partial<Item>, rules: RulesPart): { more: Partial<Item>; 
   return { more: out, left };
 }
 
-/** Where dates stay behind, the day from which it is open stays too. */
+/** Where dates stay behind, the day from which it is open stays too; names that were shown are hidden anew. */
 function withoutOpens(work: WorkSettings, dates: boolean): WorkSettings {
-  const { opens, ...rest } = work;
-  return dates && opens !== undefined ? work : rest;
+  const { opens, namesShown: _shown, ...rest } = work;
+  return dates && opens !== undefined ? { ...rest, opens } : rest;
 }
 
 /** Copies an assessment into another book of the same person, with its words and files. */

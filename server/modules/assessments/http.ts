@@ -8,6 +8,7 @@ import {
   OrderWrite,
   Templates,
   TemplateWrite,
+  NamesShown,
   NewAssessment,
 } from '@contract/assessments';
 import { copyAssessment } from './copies';
@@ -16,6 +17,7 @@ import { deleteTemplate, putTemplate, templatesOf } from './sql/templates';
 import { snapshot } from '../../kernel/database';
 import { LONG_LIST, route, whoOf, type Route } from '../../http/route';
 import { wholeAssessments, makeAssessment, changeAssessment, removeAssessment, orderAssessments } from './assessments';
+import { showNames } from './show-names';
 import { Done } from '@contract/wire';
 export const assessmentRoutes: Route[] = [
   route({
@@ -78,6 +80,16 @@ export const assessmentRoutes: Route[] = [
     body: CopyWrite,
     answer: Copied,
     handler: (c) => copyAssessment(c.pool, whoOf(c), c.params['assessment']!, c.body),
+  }),
+  route({
+    method: 'post',
+    path: '/books/{book}/assessments/{assessment}/show-names',
+    permission: 'book-make',
+    names: 'free',
+    summary: 'Say whose work is whose from now on, to everybody who reads the book.',
+    body: NamesShown,
+    answer: Done,
+    handler: (c) => showNames(c.pool, whoOf(c), c.params['assessment']!, c.body.operation),
   }),
   route({
     method: 'get',

@@ -4,7 +4,7 @@ import type { BookPage, Sheet } from '@contract/books';
 import type { JournalPage } from '@contract/history';
 import type { Desk } from '@contract/overview';
 import type { LiveEvent } from '@contract/presence';
-import type { EntryState } from '@contract/scores';
+import type { EntryState, ExceptionList } from '@contract/scores';
 import type { Arrivals, Submission } from '@contract/submissions';
 import type { Thread } from '@contract/threads';
 import { itemsOf } from '@core/book/document';
@@ -13,8 +13,8 @@ import { allRoutes } from '../../routes';
 import { isBookPermission } from '../../kernel/permissions';
 import { HandingIn } from '../../testing/hand-in';
 import { NoteWriter } from '../../testing/note-writer';
-import { listen, operation, type Person } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { listen, operation, Person } from '../../testing/person';
+import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
 import { Live } from '../presence';
 
 const SCORE = 7.7731;
@@ -162,6 +162,8 @@ describe('names that are hidden', () => {
     const hers = await school.teacher.must<JournalPage>('GET', `/books/fens/journal?enrolment=${school.adaId}`);
     expect(hers.sets.flatMap((s) => s.shown).some((l) => l.assessment === id)).toBe(false);
     expect(hers.sets.length).toBeGreaterThan(0);
+    expect(all.sets.filter((s) => s.shown.some((l) => l.hidden)).map((s) => s.by)).not.toContain('A. Adler');
+    expect(all.people.map((p) => p.name)).not.toContain('A. Adler');
     const said = await school.teacher.must<JournalPage>('GET', `/books/fens/journal?words=Adler`);
     expect(said.sets.flatMap((s) => s.shown).some((l) => l.assessment === id)).toBe(false);
   });
@@ -189,6 +191,27 @@ describe('names that are hidden', () => {
     expect((await school.pool.query('select * from journal order by seq')).rows).toEqual(before.rows);
   });
 
+  it('let an extension be given by name, unseen, and by alias; what is there is told by alias alone', async () => {
+    const give = (book: string, enrolment: string, version: number, change: object, kind = 'exception') =>
+      school.teacher.send<{ cells: EntryState[] }>('POST', `/books/${book}/changes`, {
+        ...{ operation: operation(), kind, cells: [{ assessment: id, enrolment, version, change }] },
+      });
+    const dates = { kind: 'dates', dueAt: '2026-12-05T17:00:00Z', closesAt: null };
+    const made = await give('fens', school.cleoId, 0, dates);
+    expect([made.status, made.body.cells]).toEqual([200, []]);
+    // Whatever stands there, it takes its place.
+    expect((await give('fens', school.cleoId, 0, { ...dates, dueAt: '2026-12-06T17:00:00Z' })).status).toBe(200);
+    expect((await give('fens', school.cleoId, 0, { kind: 'score', points: 3 })).status).toBe(403);
+    expect((await give('fens', school.cleoId, 0, dates, 'paste')).status).toBe(403);
+    const named = await school.teacher.must<ExceptionList>('GET', '/books/fens/exceptions');
+    expect(named.lines.filter((l) => l.assessment === id)).toEqual([]);
+    const { lines } = await school.teacher.must<ExceptionList>('GET', `/books/${veiled}/exceptions`);
+    expect(lines).toMatchObject([{ assessment: id, kind: 'extension', dueAt: '2026-12-06T17:00:00.000Z' }]);
+    const excused = await give(veiled, lines[0]!.enrolment, 2, { kind: 'state', state: 'excused' });
+    expect(excused.body.cells[0]).toMatchObject({ enrolment: lines[0]!.enrolment, entry: { state: 'excused' } });
+    await give(veiled, lines[0]!.enrolment, 3, { kind: 'state', state: null });
+  });
+
   it('are not told by what is refused either', async () => {
     const stale = await school.teacher.send('PUT', `/books/${veiled}/entries/${id}/${alias}`, {
       ...{ operation: operation(), version: 1, change: { kind: 'score', points: 3 } },
@@ -209,15 +232,17 @@ describe('names that are hidden', () => {
     await scored(SCORE, 2);
     await scored(SCORE - 1, 3);
     await school.marker.must('POST', `/books/${veiled}/submissions/${ada.id}/opened`, { through: true });
+    const cleo = await Person.signedIn(school.address, 'cleo', PASSWORD);
+    await handing.handIn(id, cleo, 'words of a third');
     // A change by name comes after all of it.
     await school.put('reed', school.benId, 0, { kind: 'score', points: 9 });
     const told = await marking.until((e) => e.kind === 'opened');
     expect(told).toMatchObject({ book: veiled, enrolment: alias });
-    await marking.until((e) => e.kind === 'cells' && e.cells.some((c) => c.enrolment === alias));
+    await marking.until((e) => e.kind === 'cells' && e.by.includes('the student'));
     await named.until((e) => e.kind === 'cells' && e.cells.some((c) => c.assessment === 'reed'));
     const words = JSON.stringify(named.events);
     for (const secret of [id, alias, ada.id]) expect(words).not.toContain(secret);
-    expect(JSON.stringify(marking.events)).not.toMatch(new RegExp(`${school.adaId}|${school.benId}|reed`));
+    expect(JSON.stringify(marking.events)).not.toMatch(new RegExp(`${school.adaId}|${school.benId}|reed|Adler|Birch`));
     named.close();
     marking.close();
   });

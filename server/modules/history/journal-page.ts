@@ -88,7 +88,8 @@ export async function journalPage(
       first: s.first,
       last: s.last,
       at: s.at,
-      by: personName(s),
+      // Who hands in is whose work it is.
+      by: veiled.has(s.batch) && s.byStudent ? 'a student' : personName(s),
       kind: s.kind,
       set: s.set,
       // Both may name somebody.
@@ -108,7 +109,7 @@ export async function journalPage(
     })),
     before: sets.length > PAGE ? page[page.length - 1]!.first : null,
     total: row!.seq,
-    people: people.map((p) => ({ id: p.id, name: personName(p) })),
+    people: people.filter((p) => hidden.length === 0 || !p.student).map((p) => ({ id: p.id, name: personName(p) })),
     notes: await notesIn(db, school, book, lines, names),
   };
 }

@@ -59,7 +59,7 @@ export async function tellStaff(
   db: Db,
   of: { school: string; book: string; bookTitle: string },
   persons: readonly string[],
-  told: { kind: 'question' | 'arrival'; text: string; path: string; writtenBy: string },
+  told: { kind: 'question' | 'arrival'; text: string; path: string; writtenBy: string | null },
 ): Promise<void> {
   const { school, book, bookTitle } = of;
   const { kind, text, path, writtenBy } = told;

@@ -221,14 +221,22 @@ export class Live {
       this.tell(room, hidden, last.seq, () => ({ kind: 'book', book, seq, what: kindsOf(lines) }), seq);
       return;
     }
-    const cells = new Map<string, { seq: number; person: string; by: string; assessment: string; enrolment: string }>();
+    interface Change {
+      seq: number;
+      person: string;
+      by: string;
+      byStudent: boolean;
+      assessment: string;
+      enrolment: string;
+    }
+    const cells = new Map<string, Change>();
     for (const l of inScope('cell'))
       if (l.assessment && l.enrolment) {
         const place = { assessment: l.assessment, enrolment: l.enrolment };
-        cells.set(cellKeyOf(place), { ...place, seq: l.seq, person: l.person, by: personName(l) });
+        cells.set(cellKeyOf(place), { ...place, seq: l.seq, person: l.person, by: personName(l), byStudent: l.byStudent }); // prettier-ignore
       }
     const now = await currentCells(this.pool, room.school, room.book, [...cells.values()]);
-    const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by }));
+    const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by, byStudent: c.byStudent })); // prettier-ignore
     const notes = inScope('note');
     const remarks: StaffNote[] = [];
     for (const key of new Set(notes.map((l) => `${l.enrolment} ${l.assessment ?? WHOLE_STUDENT}`))) {
@@ -246,7 +254,7 @@ export class Live {
     this.tell(room, hidden, last.seq, (w) => {
       const fresh = states.filter((s) => s.state.seq > w.seq);
       // What somebody did themselves, here or on another page, is no news to them.
-      const by = fresh.map((s) => (s.person === w.person ? '' : s.by));
+      const by = fresh.map((s) => (s.person === w.person ? '' : w.veil && s.byStudent ? 'the student' : s.by));
       return fresh.length === 0 ? null : { kind: 'cells', book, seq: last.seq, cells: fresh.map((s) => s.state), by };
     });
     if (remarks.length > 0)

@@ -1,11 +1,11 @@
 import type { BatchMade, IntakeWrite, ChangesMade, ChangesWrite, EntryState } from '@contract/scores';
 import type pg from 'pg';
-import { stateOf, type WantedCell } from '../../kernel/cells/cell';
+import { cellKeyOf, stateOf, type WantedCell } from '../../kernel/cells/cell';
 import { commitBook, type Author } from '../books';
 import { tellStudents } from '../notices';
 import { openAgain } from './open-again';
 import { Refusal } from '../../kernel/refusal';
-import { changeCells } from './change-cells';
+import { changeCells, currentCells } from './change-cells';
 import { requireReasonFor } from './exception-reasons';
 import { putEnds } from './sql/exception-ends';
 
@@ -28,12 +28,20 @@ export function applyIntake(
 }
 
 /** Changes cells together: a paste, a fill, a range that is cleared. All or none; put back as one. */
-export function applyChanges(pool: pg.Pool, who: Author, write: ChangesWrite): Promise<ChangesMade> {
+/** `unseen`: those that stand where nobody may look by name; they are changed as they are found. */
+export function applyChanges(
+  pool: pg.Pool,
+  who: Author,
+  write: ChangesWrite,
+  unseen: ReadonlySet<WantedCell>,
+): Promise<ChangesMade> {
   return commitBook(pool, who, write.operation, async (db, { role }) => {
     if ((write.tell || write.again) && role === 'marker')
       throw new Refusal('not-allowed', 'Only the teachers of this book write to its students. Nothing was changed.');
     await requireReasonFor(db, who, write.cells, write.reason);
-    const { cells, lines } = await changeCells(db, who, write.cells);
+    const now = await currentCells(db, who.school, who.book, [...unseen]);
+    const wanted = write.cells.map((w) => (unseen.has(w) ? { ...w, version: now.get(cellKeyOf(w))!.version } : w));
+    const { cells, lines } = await changeCells(db, who, wanted);
     if (write.again) await openAgain(db, who, write);
     else if (write.tell) {
       const students = [...new Set(write.cells.map((c) => c.enrolment))];

@@ -33,7 +33,7 @@ export async function tellHandedIn(db: BookTransaction, own: OwnPlace, s: Submis
     path: hidden
       ? `/book/${book}/marking/${own.assessment.id}`
       : `/book/${book}/assessments/${own.assessment.id}/arrivals?student=${own.student.id}`,
-    writtenBy: own.student.person,
+    writtenBy: hidden ? null : own.student.person,
   });
 }
 

@@ -83,7 +83,7 @@ export function ask(pool: pg.Pool, author: Author, who: Student, write: MessageW
       path: hidden
         ? `/book/${book}/marking/${who.assessment}`
         : `/book/${book}/assessments/${who.assessment}/arrivals?student=${place.enrolment}`,
-      writtenBy: who.person,
+      writtenBy: hidden ? null : who.person,
     });
     return said(db, place, { person: who.person, kind: 'question', text: write.text }, true);
   });

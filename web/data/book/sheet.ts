@@ -82,10 +82,13 @@ export const withSheet = () =>
       }
 
       /** A sheet that was just loaded takes the place of the one before, without its standings. */
-      function placeOpened({ students, items, cells, rules, faults }: OpenedSheet, more: Partial<BookState>): void {
+      function placeOpened(
+        { students, items, cells, rules, faults, hidden }: OpenedSheet,
+        more: Partial<BookState>,
+      ): void {
         touchAll(students.length);
         patchState(store, {
-          ...{ students, items, cells, rules, faults },
+          ...{ students, items, cells, rules, faults, hidden },
           drafts: draftsIn(cells, 0, cells.state.length),
           waiting: waitingIn(cells, 0, cells.state.length),
           standings: [],

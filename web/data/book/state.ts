@@ -18,6 +18,8 @@ export interface BookState {
   rules: RulesPart | null;
   /** Cells that cannot be read as they are kept, by cell key, and why; the next change of one mends it. */
   faults: ReadonlyMap<string, string>;
+  /** Assessments in which names are hidden, with how much work waits there; their cells are not told. */
+  hidden: ReadonlyMap<string, number>;
   /** Grows with every change of a cell or standing: typed arrays change in place. */
   revision: number;
   /** Grows with every loading of the whole sheet. */
@@ -47,6 +49,7 @@ export const EMPTY: BookState = {
   standings: [],
   rules: null,
   faults: new Map(),
+  hidden: new Map(),
   revision: 0,
   loaded: 0,
   drafts: 0,

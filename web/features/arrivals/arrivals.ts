@@ -155,7 +155,7 @@ export class ArrivalsPage {
     const item = this.item();
     if (!item) return '';
     const n = this.rows().length;
-    const listed = this.only() === null ? `${n} of ${counted(n, 'student')} listed, by name` : `${this.shown().length} of ${counted(n, 'student')} listed: ${this.onlyWords()} alone`; // prettier-ignore
+    const listed = this.only() === null ? `${n} of ${counted(n, 'student')} listed, ${this.store.veiled() ? 'names hidden' : 'by name'}` : `${this.shown().length} of ${counted(n, 'student')} listed: ${this.onlyWords()} alone`; // prettier-ignore
     return [`of ${item.points}`, item.due ? `due ${this.when(item.due)}` : 'no due date', listed].join(' · ');
   });
 

@@ -222,9 +222,11 @@ export class LetterBox {
     const row = this.rows().find((r) => r.enrolment === this.to()[0]);
     const person = row && this.store.people().get(row.enrolment);
     if (!row || !person) return null;
+    const nameless = this.store.veiled() !== '';
     const values = {
-      given: person.given || person.family,
-      family: person.family,
+      // Where names are hidden they are filled in once it is sent.
+      given: nameless ? '{given}' : person.given || person.family,
+      family: nameless ? '{family}' : person.family,
       assessment: this.title(),
       due: row.due === null ? 'no date' : dayAndTime(row.due, this.zone()),
     };

@@ -31,6 +31,10 @@ export const WORDS = {
     { value: 'named', text: 'read who marked it' },
     { value: 'hidden', text: 'do not read who marked it' },
   ],
+  names: [
+    { value: 'said', text: 'by name' },
+    { value: 'hidden', text: 'without names, until they are shown' },
+  ],
   use: [
     { value: 'best', text: 'the best' },
     { value: 'latest', text: 'the latest' },

@@ -1,3 +1,4 @@
+import { areNamesHidden } from '@core/work/hidden-names';
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import type { Trial } from '@core/proposal/compare';
@@ -47,6 +48,8 @@ export class AssessmentTrial {
     const keys = Object.keys(changesOf(was, draft));
     if (
       was.archived ||
+      // What it holds is not told, so neither is whom it would move.
+      areNamesHidden(was.work) ||
       faultOf(draft) !== '' ||
       !keys.some((k) => k !== 'title' && k !== 'shown' && k !== 'takesWork' && k !== 'work')
     )

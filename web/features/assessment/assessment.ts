@@ -1,3 +1,4 @@
+import { areNamesHidden } from '@core/work/hidden-names';
 import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Counted } from '../../ui/text/counted';
@@ -210,6 +211,14 @@ export class AssessmentPage {
   protected hideMarkers(hidden: boolean): void {
     const { markersHidden: _was, ...work } = this.draft()!.work;
     this.set({ work: hidden ? { ...work, markersHidden: true } : work });
+  }
+
+  protected readonly namesHidden = areNamesHidden;
+
+  /** Whether the staff read whose work is whose. */
+  protected hideNames(hidden: boolean): void {
+    const { namesHidden: _was, namesShown: _shown, ...work } = this.draft()!.work;
+    this.set({ work: hidden ? { ...work, namesHidden: true } : work });
   }
 
   /** `where`: here, or what the work is in place of that. */

@@ -41,7 +41,10 @@ export class IntakeTable {
     })),
   );
   readonly targets = computed(() =>
-    (this.store.page()?.assessments ?? []).map(({ id, title, points, marks }) => ({ id, title, points, marks })),
+    // Where names are hidden no score comes in by name.
+    (this.store.page()?.assessments ?? [])
+      .filter((a) => !a.namesHidden)
+      .map(({ id, title, points, marks }) => ({ id, title, points, marks })),
   );
   /** What was read and not brought in is there again when one comes back. */
   private tookUp = false;

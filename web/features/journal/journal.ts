@@ -249,6 +249,7 @@ export class JournalPage {
 
   /** The one line of a set that is a single change, where its words say all. */
   protected only(set: JournalSet): JournalCell | null {
+    if (set.shown[0]?.hidden) return null;
     return set.lines === 1 && ['cell', 'note', 'settings', 'group'].includes(set.kind) ? set.shown[0]! : null;
   }
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { BookStore } from '../../data/book';
-import { waitingByItem } from '../../data/columns';
+import { bookFor } from '../../data/veil';
 import { isLeaving } from '../../ui/layout/leaving';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
@@ -24,7 +24,7 @@ import { firstWaiting } from './list/marking-order';
       <ul>
         @for (a of lines(); track a.id) {
           <li>
-            <a class="word" [routerLink]="['/book', store.id(), 'marking', a.id]">{{ a.title }}</a>
+            <a class="word" [routerLink]="['/book', bookFor(store.id(), a), 'marking', a.id]">{{ a.title }}</a>
             <span class="quiet">of {{ a.points }}{{ a.due ? ' · due ' + when(a.due) : '' }}</span>
           </li>
         }
@@ -52,6 +52,7 @@ import { firstWaiting } from './list/marking-order';
 })
 export class MarkingStartPage {
   protected readonly store = inject(BookStore);
+  protected readonly bookFor = bookFor;
   protected readonly lines = computed(() => this.store.page()?.assessments ?? []);
 
   constructor() {
@@ -59,11 +60,12 @@ export class MarkingStartPage {
     statusBar.setIdle('', true);
     statusBar.keys.set([]);
     effect(() => {
-      const cells = this.store.cells();
-      const waiting = cells ? waitingByItem(cells, this.store.items()) : new Map<string, number>();
-      const first = firstWaiting(this.lines(), waiting);
+      const first = firstWaiting(this.lines(), this.store.waitingBy());
       if (first && !isLeaving(router))
-        untracked(() => void router.navigate(['/book', this.store.id(), 'marking', first.id], { replaceUrl: true }));
+        untracked(
+          () =>
+            void router.navigate(['/book', bookFor(this.store.id(), first), 'marking', first.id], { replaceUrl: true }),
+        );
     });
   }
 

@@ -2,6 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
 import { ArrivalList } from '../../data/work/arrival-list';
 import { BookStore } from '../../data/book';
+import { bookFor } from '../../data/veil';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { MarkingList } from './list/marking-list';
 import { firstWaiting } from './list/marking-order';
@@ -43,6 +44,7 @@ export class MarkingSteps {
     if (next) return this.goTo(next.enrolment);
     if (this.people.current()?.kind === 'to mark')
       return this.statusBar.announce('Nobody else waits to be marked here.');
+    if (this.store.veiled() !== '') return this.statusBar.announce('Nothing waits to be marked here any more.');
     // Done with this one: on to the assessment that was due first of those with work that waits.
     const others = (this.store.page()?.assessments ?? []).filter((a) => a.id !== this.list.assessment());
     const other = firstWaiting(others, this.people.waitingBy());
@@ -54,7 +56,7 @@ export class MarkingSteps {
   /** Another assessment of the book, at its first work that waits. */
   open(assessment: string): void {
     if (assessment !== this.list.assessment())
-      void this.router.navigate(['/book', this.store.id(), 'marking', assessment]);
+      void this.router.navigate(['/book', bookFor(this.store.id(), this.store.assessments().get(assessment)), 'marking', assessment]); // prettier-ignore
   }
 
   step(by: 1 | -1): void {

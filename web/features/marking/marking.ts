@@ -49,6 +49,7 @@ import { PeopleList } from './list/people-list';
 import { OWN_KEYS, roomKeys } from './marking-keys';
 import { MarkingSteps } from './marking-steps';
 import { OpenedNotes } from './opened-notes';
+import { ShowNames } from './show-names';
 import { ShownWork } from './shown-work';
 import { leavesOf, WorkView } from './work-view';
 
@@ -74,6 +75,7 @@ const AHEAD_AFTER = 250;
     RouterLink,
     Ruler,
     ScoreStrip,
+    ShowNames,
     WorkView,
   ],
   providers: [ArrivalList, Examples, LevelDrafts, MarkingList, MarkingSteps, ShownWork, WorkMarks],
@@ -228,8 +230,15 @@ export class MarkingPage {
     }
   }
 
-  /** Hides names on this page, for oneself alone, or shows them again. */
+  /** It is asked whether names are to be shown, for all at once. */
+  protected readonly showing = signal(false);
+
+  /** Hides names on this page, for oneself alone, or shows them again. Where they are hidden for all, a teacher may show them. */
   protected hideNames(): void {
+    if (this.store.veiled() !== '') {
+      if (this.store.mayManage()) return this.showing.set(true);
+      return this.statusBar.announce('Names are hidden here for all who mark, until a teacher shows them.');
+    }
     this.people.hidden.update((was) => !was);
     this.statusBar.announce(
       this.people.hidden()
@@ -292,6 +301,8 @@ export class MarkingPage {
     if (within.closest(OWN_KEYS)) return;
     if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
       if (!this.store.mayManage() || event.repeat) return;
+      if (this.store.veiled() !== '')
+        return this.statusBar.announce('It is released once its names are shown.', 'trouble');
       this.releasing.set(this.people.chosen() !== '');
       return event.preventDefault();
     }

@@ -57,6 +57,16 @@ type Part = 'term' | 'staff' | 'invite' | 'statement';
           />
           every exception needs a reason
         </label>
+        <label>
+          <p-checkbox
+            [binary]="true"
+            [ngModelOptions]="{ standalone: true }"
+            [ngModel]="list()?.hidesNames === true"
+            [disabled]="busy()"
+            (ngModelChange)="hideNames($event)"
+          />
+          new work is marked without names
+        </label>
         <button type="button" class="word" [attr.aria-expanded]="open() === 'statement'" (click)="toggle('statement')">
           what students tick
         </button>
@@ -284,6 +294,16 @@ export class OfficePeople {
       return statement.trim() === ''
         ? 'Nothing is ticked, where a book says nothing.'
         : 'Students tick this from now on.';
+    });
+  }
+
+  protected hideNames(hidesNames: boolean): Promise<void> {
+    return this.act(async () => {
+      await this.api.send('PATCH', '/school', { hidesNames });
+      this.books.reload();
+      return hidesNames
+        ? 'Assessments that are made from now on are marked without names, where their book says nothing else.'
+        : 'Assessments that are made from now on are marked by name, where their book says nothing else.';
     });
   }
 

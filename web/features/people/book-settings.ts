@@ -57,6 +57,16 @@ import type { BookList } from '@contract/books';
           </button>
         }
       }
+      @if (store.mayManage() && !p.archived) {
+        <label for="book-names">New work is marked</label>
+        <lt-choice
+          boxId="book-names"
+          label="Whether names are hidden while work is marked"
+          [value]="p.hidesNames === null ? 'school' : p.hidesNames ? 'hidden' : 'said'"
+          [options]="namesOptions()"
+          (chosen)="hideNames($event)"
+        />
+      }
       <button type="button" class="word" [attr.aria-expanded]="copying()" (click)="begin()">
         copy it for another term
       </button>
@@ -196,6 +206,21 @@ export class BookSettingsPart {
       this.statusBar.announce(
         said === '' ? 'Nothing is ticked before handing in.' : 'Students tick this before they hand in from now on.',
       );
+  }
+
+  protected readonly namesOptions = computed(() => [
+    {
+      value: 'school',
+      text: `as the school says (${this.store.page()?.schoolHidesNames ? 'without names' : 'by name'})`,
+    },
+    { value: 'said', text: 'by name' },
+    { value: 'hidden', text: 'without names, until they are shown' },
+  ]);
+
+  /** What is made from now on; each assessment can say otherwise. */
+  protected async hideNames(how: string): Promise<void> {
+    if (await this.patch({ hidesNames: how === 'school' ? null : how === 'hidden' }))
+      this.statusBar.announce('Assessments that are made from now on are marked so. Each can say otherwise.');
   }
 
   protected async putAway(away: boolean): Promise<void> {

@@ -86,12 +86,13 @@ export class ReleasePage {
     });
   });
   protected readonly current = computed(() => this.assessments().find((a) => a.id === this.chosen()) ?? null);
+  protected readonly namesHidden = computed(() => this.store.assessments().get(this.chosen() ?? '')?.namesHidden === true); // prettier-ignore
   protected readonly people = computed((): Person[] => {
     this.store.revision();
     const col = this.store.items().indexOf(this.chosen() ?? '');
     const cells = this.store.cells();
     const known = this.known();
-    if (col < 0 || !cells) return [];
+    if (col < 0 || !cells || this.namesHidden()) return [];
     const zone = this.store.page()?.timeZone ?? 'UTC';
     return this.store.students().map((id, s) => {
       const at = this.store.at(s, col);
@@ -120,7 +121,9 @@ export class ReleasePage {
   private readonly states = resource({
     params: () => {
       const [book, assessment] = [this.store.id(), this.chosen()];
-      return book && assessment ? { book, assessment, at: this.asked() } : undefined;
+      return book && assessment && this.store.page() && !this.namesHidden()
+        ? { book, assessment, at: this.asked() }
+        : undefined;
     },
     loader: ({ params }) => this.slips.states(params.book, params.assessment),
   });

@@ -43,6 +43,8 @@ export function findingWords(f: WhereFinding): string {
       return `Handed in here ${at} and moved to ${f.other ? `${f.other.title}, ${f.other.bookTitle}` : 'another assessment'}.`;
     case 'recorded':
       return `Recorded by hand${at === '' ? '' : `, as come in ${at}`}: nothing was handed in here. ${marked}`;
+    case 'hidden':
+      return 'Hidden until names are shown: it is not said here whether anything came.';
     case 'excused':
       return 'Excused: nothing is expected.';
     case 'elsewhere':
@@ -56,6 +58,8 @@ export function findingWords(f: WhereFinding): string {
 
 /** What can be done about it, the likeliest first. */
 export function repairsOf(f: WhereFinding): Repair[] {
+  // What came stands in the marking room, without names.
+  if (f.kind === 'hidden') return [];
   const begun = f.kind === 'begun' || f.kind === 'broke-off';
   return [
     ...(begun && f.manages ? (['accept'] as const) : []),

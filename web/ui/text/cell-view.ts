@@ -49,6 +49,7 @@ export function cellView(cells: CellColumns, at: number, options: CellOptions): 
   const state = STATES[cells.state[at]!]!;
   const flags = cells.flags[at]!;
   const ink = (flags & FLAG.released) !== 0;
+  if (flags & FLAG.hidden) return { text: 'hidden', taken: '', look: 'names-hidden', words: 'hidden until shown' };
   const look: string[] = [ink ? 'ink' : 'pencil'];
   const words: string[] = [];
   let text = WORDS[state];

@@ -1,3 +1,4 @@
+import type { NamesSettings } from '@core/work/hidden-names';
 import { counted, listed } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
 import type { JournalCell, JournalKind, JournalSet } from '@contract/history';
@@ -45,12 +46,17 @@ function remarkWords(text: string | null, names: Names): string {
 
 /** What was and what is, each in a few words. */
 export function lineWords(line: JournalCell, names: Names): { was: string; becomes: string } {
+  if (line.hidden) return { was: '', becomes: 'hidden until shown' };
   const words = WORDS[line.kind];
   return { was: words(line.was, line.becomes, names, 'was'), becomes: words(line.becomes, line.was, names, 'becomes') };
 }
 
 /** What a line's text says, beside what its other text does. */
 type KindWords = (text: string | null, other: string | null, names: Names, which: 'was' | 'becomes') => string;
+
+/** Whether work is marked without names, as a journal line says it. */
+const hidesWords = (hides: boolean | null): string =>
+  hides === null ? 'names hidden as the school says' : hides ? 'work marked without names' : 'work marked by name';
 
 /** What students tick before they hand in, as a journal line says it. */
 const tickedWords = (statement: string | null): string =>
@@ -137,12 +143,14 @@ const WORDS: Record<JournalKind, KindWords> = {
       title?: string;
       archived?: boolean;
       statement?: string | null;
+      hidesNames?: boolean | null;
     };
     return [
       s.showsStanding === undefined ? '' : s.showsStanding ? 'standing shown' : 'standing not shown',
       s.title === undefined ? '' : `called ${s.title}`,
       s.archived === undefined ? '' : s.archived ? 'put away' : 'in use',
       s.statement === undefined ? '' : tickedWords(s.statement),
+      s.hidesNames === undefined ? '' : hidesWords(s.hidesNames),
     ]
       .filter(Boolean)
       .join(', ');
@@ -154,7 +162,7 @@ const WORDS: Record<JournalKind, KindWords> = {
     // A key that only one of the two has is said by both.
     return Object.keys({ ...was, ...is })
       .filter((key) => other !== null && JSON.stringify(was[key]) !== JSON.stringify(is[key]))
-      .map((key) => partWords(key, is[key], names))
+      .map((key) => (key === 'work' ? workWords(was[key], is[key]) : partWords(key, is[key], names)))
       .join(', ');
   },
   order: (text) => `${(JSON.parse(text ?? '[]') as string[]).length} in this order`,
@@ -185,6 +193,24 @@ const WORDS: Record<JournalKind, KindWords> = {
   },
 };
 
+/** How work is handed in, where it changed; that names are hidden or shown is said by itself. */
+function workWords(was: unknown, is: unknown): string {
+  const { namesHidden: hidden = false, namesShown: shown = false, ...rest } = (is ?? {}) as NamesSettings;
+  const { namesHidden: wasHidden = false, namesShown: wasShown = false, ...before } = (was ?? {}) as NamesSettings;
+  return [
+    hidden && shown && !wasShown
+      ? 'names shown'
+      : hidden === wasHidden
+        ? ''
+        : hidden
+          ? 'marked without names'
+          : 'marked by name',
+    JSON.stringify(rest) === JSON.stringify(before) ? '' : 'handed in otherwise',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
 function partWords(key: string, value: unknown, names: Names): string {
   const moment = typeof value === 'string' ? dayAndTime(value, names.zone) : 'none';
   switch (key) {
@@ -200,8 +226,6 @@ function partWords(key: string, value: unknown, names: Names): string {
       return value ? 'put away' : 'in the book';
     case 'takesWork':
       return value ? 'handed in here' : 'not handed in here';
-    case 'work':
-      return 'handed in otherwise';
     case 'shown':
       return value === false ? 'hidden from students' : 'seen by students';
     case 'category':
@@ -218,6 +242,7 @@ export function setWords(set: JournalSet, names: Names): string {
   const first = set.shown[0];
   const title = first?.assessment ? names.assessment(first.assessment) : '';
   const cells = COUNT(set.lines, '1 cell', 'cells');
+  if (first?.hidden) return `${title}: hidden until shown`;
   switch (set.set) {
     case 'intake':
       return `${cells} brought in: ${set.title}`;

@@ -27,6 +27,8 @@ export interface SetRow {
   at: string;
   family: string;
   given: string;
+  /** A student: of the one who wrote the lines. */
+  byStudent: boolean;
   kind: JournalKind;
   set: string | null;
   title: string;
@@ -66,7 +68,7 @@ async function filterOf(db: Db, school: string, book: string, q: JournalQuery): 
   if (q.from !== undefined) parts.push(`j.at >= ${value(q.from)}::timestamptz`);
   if (q.to !== undefined) parts.push(`j.at < ${value(q.to)}::timestamptz`);
   if (q.intake) parts.push(`j.batch in (select id from batch where school = $1 and book = $2 and kind = 'intake')`);
-  if (q.hidden?.length && (q.enrolment !== undefined || q.words.length > 0))
+  if (q.hidden?.length && (q.enrolment !== undefined || q.person !== undefined || q.words.length > 0))
     parts.push(`(j.enrolment is null or j.assessment is null or j.assessment <> all(${value(q.hidden)}::text[]))`);
   for (const word of q.words) {
     const found = await named(db, school, book, word);
@@ -128,7 +130,7 @@ export async function journalSets(
   const batches = hits.map((h) => h.batch);
   if (batches.length === 0) return { sets: [], lines: [] };
   const { rows: sets } = await db.query<SetRow>(
-    `select j.batch, min(j.seq) as first, max(j.seq) as last, min(j.at) as at, p.family, p.given,
+    `select j.batch, min(j.seq) as first, max(j.seq) as last, min(j.at) as at, p.family, p.given, p.role = 'student' as "byStudent",
        (array_agg(j.kind order by j.seq))[1] as kind, b.kind as set, coalesce(b.title, '') as title,
        coalesce(r.reason, '') as reason, ${isUndone('j.batch')} as undone, count(*)::int as lines,
        count(distinct j.enrolment)::int as students
@@ -136,7 +138,7 @@ export async function journalSets(
        left join batch b on b.school = j.school and b.book = j.book and b.id = j.batch
        left join journal_reason r on r.school = j.school and r.book = j.book and r.batch = j.batch
      where j.school = $1 and j.book = $2 and j.batch = any($${f.values.length + 3}::text[])${f.where}
-     group by j.batch, p.family, p.given, b.kind, b.title, r.reason order by first desc`,
+     group by j.batch, p.family, p.given, p.role, b.kind, b.title, r.reason order by first desc`,
     [school, book, ...f.values, batches],
   );
   const { rows: lines } = await db.query<LineRow>(
@@ -180,15 +182,15 @@ export async function writersOf(
   db: Db,
   school: string,
   book: string,
-): Promise<{ id: string; family: string; given: string }[]> {
+): Promise<{ id: string; family: string; given: string; student: boolean }[]> {
   // From person to person by the index, not through all lines.
-  const { rows } = await db.query<{ id: string; family: string; given: string }>(
+  const { rows } = await db.query<{ id: string; family: string; given: string; student: boolean }>(
     `with recursive who as (
        (select person from journal where school = $1 and book = $2 order by person limit 1)
        union all
        select (select j.person from journal j where j.school = $1 and j.book = $2 and j.person > w.person
          order by j.person limit 1) from who w where w.person is not null)
-     select p.id, p.family, p.given from who w join person p on p.school = $1 and p.id = w.person
+     select p.id, p.family, p.given, p.role = 'student' as student from who w join person p on p.school = $1 and p.id = w.person
      order by lower(p.family), lower(p.given)`,
     [school, book],
   );
@@ -202,9 +204,10 @@ export async function linesAfter(
   book: string,
   seq: number,
   limit: number,
-): Promise<(LineRow & { person: string; family: string; given: string })[]> {
-  const { rows } = await db.query<LineRow & { person: string; family: string; given: string }>(
-    `select j.batch, j.seq, j.kind, j.assessment, j.enrolment, j.was, j.becomes, j.person, p.family, p.given
+): Promise<(LineRow & { person: string; family: string; given: string; byStudent: boolean })[]> {
+  const { rows } = await db.query<LineRow & { person: string; family: string; given: string; byStudent: boolean }>(
+    `select j.batch, j.seq, j.kind, j.assessment, j.enrolment, j.was, j.becomes, j.person, p.family, p.given,
+       p.role = 'student' as "byStudent"
      from journal j join person p on p.school = j.school and p.id = j.person
      where j.school = $1 and j.book = $2 and j.seq > $3 order by j.seq limit $4`,
     [school, book, seq, limit],

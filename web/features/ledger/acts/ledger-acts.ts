@@ -52,9 +52,23 @@ export class LedgerActs {
       this.statusBar.announce('This is the book as it stood. Go back to the book as it is to change it.', 'trouble');
       return false;
     }
-    if (this.store.mayScore()) return true;
-    this.statusBar.announce(this.readOnly(), 'trouble');
-    return false;
+    if (!this.store.mayScore()) {
+      this.statusBar.announce(this.readOnly(), 'trouble');
+      return false;
+    }
+    return !this.isHidden();
+  }
+
+  /** Names are hidden in something of what is selected: it is marked in the marking room, and said so. */
+  private isHidden(): boolean {
+    const hidden = this.view.selectedItems().find((item) => this.store.hidden().has(item));
+    if (hidden === undefined) return false;
+    const title = this.store.titles()[hidden] ?? hidden;
+    this.statusBar.announce(
+      `Names are hidden in ${title}: it is marked in the marking room, until a teacher shows them there.`,
+      'trouble',
+    );
+    return true;
   }
 
   /** Pastes at the selection; where something is in doubt or would be overwritten, it is shown first. */

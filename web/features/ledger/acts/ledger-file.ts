@@ -4,7 +4,7 @@ import { counted } from '@core/words/count';
 import { fileName, save } from '../../../ui/chart/picture-file';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { dayAndTime } from '../../../ui/text/dates';
-import { STATES } from '../../../worker/protocol';
+import { FLAG, STATES } from '../../../worker/protocol';
 import { CellTexts } from '../clipboard/cell-texts';
 import type { Column } from '../grid/layout';
 import { LedgerView } from '../view/ledger-view';
@@ -35,6 +35,7 @@ export class LedgerFile {
       term: page.term,
       asOf: dayAndTime(page.asOf, page.timeZone),
       asMarked: this.view.asMarked(),
+      leftOut: this.store.leftOut(),
       inAll: this.store.students().length,
       columns: columns.map((c) => this.headOf(c)),
       students: rows.map((s) => {
@@ -68,6 +69,7 @@ export class LedgerFile {
   private savedText(s: number, item: string): string {
     const cells = this.store.cells()!;
     const at = this.store.at(s, this.store.itemIndex().get(item)!);
+    if (cells.flags[at]! & FLAG.hidden) return 'hidden until shown';
     const state = STATES[cells.state[at]!]!;
     if (state === 'pending') return 'to mark';
     if (state === 'missing') return 'missing';

@@ -26,6 +26,7 @@ export class CellTexts {
   shown(s: number, item: string): string {
     const cells = this.store.cells()!;
     const at = this.store.at(s, this.store.itemIndex().get(item)!);
+    if (cells.flags[at]! & FLAG.hidden) return 'hidden until shown';
     const state = STATES[cells.state[at]!]!;
     if (state !== 'scored' && state !== 'set')
       return { pending: 'to mark', missing: 'missing' }[state as string] ?? this.typed(s, item);

@@ -77,6 +77,7 @@ export class CellInspector {
   protected readonly takesWork = computed(
     () => this.store.assessments().get(this.place()?.item ?? '')?.takesWork === true,
   );
+  protected readonly namesHidden = computed(() => this.store.hidden().has(this.place()?.item ?? ''));
   protected readonly standing = computed(() =>
     this.place() ? this.store.standings()[this.place()!.index] : undefined,
   );

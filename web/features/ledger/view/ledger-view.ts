@@ -172,7 +172,7 @@ export class LedgerView {
   });
 
   constructor() {
-    effect(() => this.criteria.shown.set(this.settings().criteria));
+    effect(() => this.criteria.shown.set(this.settings().criteria.filter((item) => !this.store.hidden().has(item))));
     this.criteria.around = (put) => this.keepPlace(put);
     effect((onCleanup) => {
       const folded = this.settings().folded;
@@ -192,6 +192,12 @@ export class LedgerView {
   itemAt(col: number): string | null {
     const c = this.layout()[col];
     return c?.kind === 'item' ? c.id : null;
+  }
+
+  /** The assessments of the columns that are selected. */
+  selectedItems(): string[] {
+    const { left, right } = this.selection();
+    return range(left, right).flatMap((col) => this.itemAt(col) ?? []);
   }
 
   /** The assessment's place in the columns, or −1 where it is hidden. */

@@ -3,7 +3,6 @@ import { ArrivalList } from '../../../data/work/arrival-list';
 import { BookStore } from '../../../data/book';
 import { LevelDrafts } from '../../../data/work/level-drafts';
 import { Walk } from '../../../data/work/walk';
-import { waitingByItem } from '../../../data/columns';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { keepOrder, keptOrder } from '../kept-settings';
 import { hideName, reedNames, withoutName } from './reed-names';
@@ -30,6 +29,8 @@ export class MarkingList {
 
   /** Names are hidden on this page, by its reader alone. */
   readonly hidden = signal(false);
+  /** Nobody is named on this page: by its reader's wish, or since the assessment is marked so. */
+  readonly nameless = computed(() => this.hidden() || this.store.veiled() !== '');
   /** With reed names where names are hidden, in the order of these. */
   private readonly named = computed(() => {
     if (!this.hidden()) return this.list.rows();
@@ -39,7 +40,7 @@ export class MarkingList {
 
   /** A phrase with the student's first name, or without it while names are hidden. */
   phrase(words: string, enrolment: string): string {
-    return this.hidden() ? withoutName(words) : filledIn(words, this.store.people().get(enrolment)?.given ?? '');
+    return this.nameless() ? withoutName(words) : filledIn(words, this.store.people().get(enrolment)?.given ?? '');
   }
 
   /** What a student is called on this page, in short. */
@@ -82,11 +83,7 @@ export class MarkingList {
   readonly ready = computed(() => this.list.arrivals() !== null && this.store.cells() !== null && this.knowsRubric());
 
   /** How many wait, by assessment. */
-  readonly waitingBy = computed(() => {
-    const cells = this.store.cells();
-    this.store.revision();
-    return cells ? waitingByItem(cells, this.store.items()) : new Map<string, number>();
-  });
+  readonly waitingBy = this.store.waitingBy;
   /** Those of the book, to choose from. */
   readonly assessments = computed(
     () =>
