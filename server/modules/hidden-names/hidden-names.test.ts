@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BookPage, Sheet } from '@contract/books';
+import type { Undelivered } from '@contract/mail';
 import type { JournalPage } from '@contract/history';
 import type { Desk } from '@contract/overview';
 import type { LiveEvent } from '@contract/presence';
@@ -219,6 +220,21 @@ describe('names that are hidden', () => {
     expect(stale.status).toBe(409);
     expect(stale.text).toContain(alias);
     expect(stale.text).not.toContain(school.adaId);
+  });
+
+  it('are in no file that is told of where something is refused, and in no receipt that reached nobody', async () => {
+    const cleo = await Person.signedIn(school.address, 'cleo', PASSWORD);
+    const begun = await handing.addFile(id, 'cleo-crane.txt', Buffer.from('half of it'), cleo, 4);
+    const refused = await school.teacher.send('POST', `/books/${veiled}/submissions/${begun.id}/accept`, {
+      ...{ operation: operation(), version: begun.version - 1, reason: 'as it is' },
+    });
+    expect([refused.status, refused.text.includes('file 1.txt'), refused.text.includes('cleo')]).toEqual([409, true, false]); // prettier-ignore
+    await cleo.must('DELETE', `${handing.at(id)}/files/${begun.files[0]!.id}`);
+    await school.pool.query(`update mail set state = 'refused', fault = 'no such box' where kind = 'receipt'`);
+    const mails = await school.office.must<Undelivered>('GET', '/undelivered');
+    const receipts = mails.mails.filter((m) => m.kind === 'receipt');
+    expect(receipts.length).toBeGreaterThan(1);
+    for (const m of receipts) expect([m.subject, m.madeAt]).toEqual(['A receipt', expect.stringMatching(/T00:00:00/)]);
   });
 
   it('stay hidden on the live stream: by name nothing is told, through the veil by alias alone', async () => {

@@ -122,8 +122,12 @@ const UNDELIVERED = `state in ('refused', 'given-up')`;
 /** What reached nobody, the latest first. */
 export async function undeliveredOf(db: Db, school: string, most: number): Promise<UndeliveredRow[]> {
   const { rows } = await db.query<UndeliveredRow>(
-    `select m.id, p.family, p.given, p.mail as address, m.kind, m.subject, m.made_at as "madeAt", m.tries, m.fault
+    // When a receipt was sent says whose work came then, where names are hidden: the day and no title is told.
+    `select m.id, p.family, p.given, p.mail as address, m.kind, case when h.hidden then 'A receipt' else m.subject end as subject,
+       case when h.hidden then date_trunc('day', m.made_at) else m.made_at end as "madeAt", m.tries, m.fault
      from mail m join person p on p.school = m.school and p.id = m.person
+       cross join lateral (select m.kind = 'receipt' and exists (select 1 from assessment a where a.school = m.school
+         and a.names_hidden and m.path = '/my/' || a.book || '/' || a.id) as hidden) h
      where m.school = $1 and m.${UNDELIVERED} order by m.made_at desc, m.id limit $2`,
     [school, most],
   );

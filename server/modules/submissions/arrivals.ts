@@ -1,4 +1,4 @@
-import type { Arrivals, Submission, SubmissionHistory } from '@contract/submissions';
+import type { Arrivals, Submission, SubmissionFile, SubmissionHistory } from '@contract/submissions';
 import type { Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';
@@ -65,7 +65,13 @@ function inOrder<S extends { id: string }>(students: S[], veil: Veil | null): S[
 
 /** A submission without what says whose it is: names of files, the receipt that its student holds. */
 export const veiledView = (s: Submission, veil: Veil | null): Submission =>
-  veil ? { ...s, receipt: null, files: s.files.map((f, i) => ({ ...f, name: veil.fileName(f.name, i) })) } : s;
+  veil ? { ...s, receipt: null, files: s.files.map((f, i) => veiledFile(f, veil.fileName(f.name, i))) } : s;
+
+const veiledFile = (f: SubmissionFile, name: string): SubmissionFile => ({
+  ...f,
+  name,
+  odd: f.odd?.replaceAll(f.name, name) ?? null,
+});
 
 /** Leaves the trace that what was handed in lay before one of the staff; what is only begun is the student's still. */
 export async function noteOpened(

@@ -224,8 +224,15 @@ export const submissionsRoutes = (files: FileStore, failed: (error: unknown) => 
     body: AcceptWrite,
     answer: HandedIn,
     async handler(c) {
-      const { submission } = await acceptWork(c.pool, files, whoOf(c), c.params['submission']!, c.body);
-      return { submission: veiledView(submission, c.names.veil) };
+      const { veil } = c.names;
+      try {
+        const { submission } = await acceptWork(c.pool, files, whoOf(c), c.params['submission']!, c.body);
+        return { submission: veiledView(submission, veil) };
+      } catch (error) {
+        if (!veil || !(error instanceof Refusal)) throw error;
+        const { now } = error.more;
+        throw new Refusal(error.code, error.detail, now ? { now: veiledView(now as Submission, veil) } : error.more);
+      }
     },
   }),
   route({

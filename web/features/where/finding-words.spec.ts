@@ -42,6 +42,8 @@ describe('what became of a piece of work', () => {
     expect(findingWords(finding({ ...without, kind: 'recorded', scored: true }))).toBe(
       'Recorded by hand: nothing was handed in here. It is marked.',
     );
+    const hidden = finding({ ...without, kind: 'hidden' });
+    expect([findingWords(hidden), repairsOf(hidden)]).toEqual([expect.stringContaining('Hidden until names are shown'), []]); // prettier-ignore
     for (const kind of ['begun', 'taken-back', 'excused', 'elsewhere'] as const)
       expect(findingWords(finding({ kind }))).toMatch(/\.$/);
   });

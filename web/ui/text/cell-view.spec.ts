@@ -47,6 +47,14 @@ describe('how a cell looks', () => {
     expect(cellView(late, 0, { ...options, asMarked: true }).text).toBe('17.0');
   });
 
+  it('tells nothing of what is hidden, but that something typed there was not kept', () => {
+    const hidden = cell('scored', { counts: 17, marked: 17, flags: FLAG.hidden });
+    expect(cellView(hidden, 0, options)).toMatchObject({ text: 'hidden', words: 'hidden until shown' });
+    const refused = cellView(hidden, 0, { ...options, trouble: 'refused' });
+    expect([refused.words, refused.look]).toEqual(['hidden until shown, could not be kept', 'names-hidden refused']);
+    expect(cellView(hidden, 0, { ...options, unkept: true }).words).toBe('hidden until shown, not kept yet');
+  });
+
   it('says a state in its word', () => {
     expect(['missing', 'pending', 'excused', 'awaiting', 'blank'].map((s) => see(s as 'missing').text)).toEqual([
       'missing',

@@ -44,12 +44,22 @@ const WORDS: Record<(typeof STATES)[number], string> = {
   excused: 'excused',
 };
 
+/** A cell of an assessment in which names are hidden; what was typed there before they were, and was not kept, is told. */
+function hiddenView({ trouble, unkept }: CellOptions): CellView {
+  const waits = trouble ? (['refused', 'could not be kept'] as const) : unkept ? (['unkept', 'not kept yet'] as const) : null; // prettier-ignore
+  return {
+    ...{ text: 'hidden', taken: '' },
+    look: waits ? `names-hidden ${waits[0]}` : 'names-hidden',
+    words: waits ? `hidden until shown, ${waits[1]}` : 'hidden until shown',
+  };
+}
+
 /** How a cell looks (states.md): what counts, or what was marked; pencil or ink; a word for a state. */
 export function cellView(cells: CellColumns, at: number, options: CellOptions): CellView {
   const state = STATES[cells.state[at]!]!;
   const flags = cells.flags[at]!;
   const ink = (flags & FLAG.released) !== 0;
-  if (flags & FLAG.hidden) return { text: 'hidden', taken: '', look: 'names-hidden', words: 'hidden until shown' };
+  if (flags & FLAG.hidden) return hiddenView(options);
   const look: string[] = [ink ? 'ink' : 'pencil'];
   const words: string[] = [];
   let text = WORDS[state];

@@ -58,6 +58,10 @@ describe('the journal in words', () => {
     [line('group', null, { title: 'Boats', members: ['a', 'b'] }), 'no such group', 'Boats, 2 students'],
     [line('rules', {}, {}), '', ''],
     [line('settings', { archived: false }, { archived: true }), 'in use', 'put away'],
+    [{ ...line('cell', null, null), enrolment: null, hidden: true as const }, '', 'hidden until shown'],
+    [line('settings', { hidesNames: null }, { hidesNames: true }), 'names hidden as the school says', 'work marked without names'], // prettier-ignore
+    [line('assessment', { work: { namesHidden: true } }, { work: { namesHidden: true, namesShown: true } }), '', 'names shown'], // prettier-ignore
+    [line('assessment', { work: {} }, { work: { namesHidden: true, attempts: 2 } }), 'marked by name, handed in otherwise', 'marked without names, handed in otherwise'], // prettier-ignore
     [
       line('assessment', { points: 20, due: null }, { points: 25, due: '2026-11-27T17:00:00Z' }),
       'out of 20, due none',
