@@ -98,11 +98,11 @@ const BY_HAND: Record<string, (h: Hand, page: Page, address: string) => Promise<
     await h.part('Attempts');
     for (const i of exampleBook('09-attempts').tree.children) {
       if (i.type !== 'item') continue;
-      const use = { best: 'the best', latest: 'the latest', first: 'the first', mean: 'the average' };
-      await h.choose(`Which attempt of ${i.id} counts`, use[i.attempts?.use ?? 'best']);
+      const use: Record<string, string> = { best: 'the best', latest: 'the latest', first: 'the first', mean: 'the average' }; // prettier-ignore
+      await h.choose(`Which attempt of ${i.id} counts`, use[i.attempts?.use ?? 'best']!);
       if (i.attempts?.retakeCap === undefined) continue;
       await h.choose(`What later attempts of ${i.id} can earn`, 'at most');
-      await h.number(`Most for later attempts of ${i.id}`, i.attempts.retakeCap);
+      await h.number(`Most for later attempts of ${i.id}`, i.attempts.retakeCap as number);
     }
     await h.make();
   },

@@ -42,6 +42,8 @@ export interface LateRule {
   steps?: { hours: number; deduct: number; info?: unknown }[];
   after?: number;
   max?: number;
+  /** What work takes that comes after it closes, where that is more; no floor holds it. */
+  afterCloses?: number;
   of?: 'possible' | 'earned';
   floor?: number;
   graceMinutes?: number;
@@ -97,6 +99,21 @@ export type Curve =
   | { kind: 'top'; at: number; info?: unknown }
   | { kind: 'line'; through: [number, number][]; info?: unknown };
 
+/** Which value the scored attempts make together. */
+export type AttemptUse = 'best' | 'latest' | 'first' | 'mean' | 'decaying' | 'regain';
+
+/** Section 4: what becomes of several attempts. Percents. */
+export interface AttemptsRule {
+  use?: AttemptUse;
+  /** Of the points, from attempt 2 on; of a list its first number for attempt 2, its last for all after. */
+  retakeCap?: number | number[];
+  /** With `decaying`: what the newest makes of the whole. */
+  newest?: number;
+  /** With `regain`: what of the points that were lost at first the best later attempt wins back. */
+  regain?: number;
+  info?: unknown;
+}
+
 /** Section 2: a leaf of the tree. */
 export interface Item {
   id: string;
@@ -112,7 +129,7 @@ export interface Item {
   late?: string | null;
   blank?: string;
   marks?: string | null;
-  attempts?: { use?: 'best' | 'latest' | 'first' | 'mean'; retakeCap?: number; info?: unknown };
+  attempts?: AttemptsRule;
   curve?: Curve | null;
   info?: unknown;
 }

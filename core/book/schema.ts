@@ -35,6 +35,7 @@ const ref = (to: string) => ({ $ref: `#/$defs/${to}` });
 const dates = { due: moment, closes: moment };
 const lateCommon = {
   max: amount,
+  afterCloses: amount,
   of: { enum: ['possible', 'earned'] },
   floor: amount,
   graceMinutes: amount,
@@ -153,7 +154,12 @@ export const bookSchema = {
         counts: flag,
         sectionDates: named({ ...object(dates), anyOf: [{ required: ['due'] }, { required: ['closes'] }] }),
         marks: maybe(name),
-        attempts: object({ use: { enum: ['best', 'latest', 'first', 'mean'] }, retakeCap: amount }),
+        attempts: object({
+          use: { enum: ['best', 'latest', 'first', 'mean', 'decaying', 'regain'] },
+          retakeCap: { oneOf: [amount, { type: 'array', items: amount, minItems: 1 }] },
+          newest: { ...amount, exclusiveMinimum: 0, maximum: 100 },
+          regain: { ...amount, maximum: 100 },
+        }),
         curve,
       },
       ['id', 'type', 'points'],

@@ -1,4 +1,4 @@
-import type { Attempt, Curve } from '../book/document';
+import type { Attempt, AttemptsRule, AttemptUse, Curve } from '../book/document';
 import {
   add,
   compare,
@@ -8,12 +8,14 @@ import {
   greatest,
   least,
   multiply,
+  ONE,
   percent,
   subtract,
   ZERO,
   type Fraction,
 } from '../exact/fraction';
 import type { CompiledItem } from './compile';
+import type { EffectiveDates } from './dates';
 import { lateness, type Lateness } from './lateness';
 
 /** One scored attempt, step by step (contract, section 4). Points throughout. */
@@ -36,8 +38,8 @@ export interface AttemptValue {
 
 export interface AttemptsValue {
   values: AttemptValue[];
-  use: 'best' | 'latest' | 'first' | 'mean';
-  /** The attempt that counts; null where the mean of all does. */
+  use: AttemptUse;
+  /** The attempt that counts; null where several make the value together. */
   chosen: AttemptValue | null;
   value: Fraction;
 }
@@ -48,50 +50,71 @@ export const isScored = (a: Attempt): boolean => a.score !== undefined || a.mark
 export function attemptsValue(
   zone: string,
   item: CompiledItem,
-  due: number | null,
+  dates: EffectiveDates,
   attempts: Attempt[],
 ): AttemptsValue {
-  const values = attempts.flatMap((a, i) => (isScored(a) ? [attemptValue(zone, item, due, a, i + 1)] : []));
-  const use = item.source.attempts?.use ?? 'best';
-  if (use === 'mean') {
-    const sum = values.reduce((total, v) => add(total, v.value), ZERO);
-    return {
-      values,
-      use,
-      chosen: values.length === 1 ? values[0]! : null,
-      value: divide(sum, fraction(values.length)),
-    };
-  }
+  const values = attempts.flatMap((a, i) => (isScored(a) ? [attemptValue(zone, item, dates, a, i + 1)] : []));
+  const rule = item.source.attempts ?? {};
+  const use = rule.use ?? 'best';
+  if (use === 'mean' || use === 'decaying' || use === 'regain') return together(values, use, rule);
   let chosen = values[0]!;
   if (use === 'latest') chosen = values[values.length - 1]!;
   if (use === 'best') for (const v of values) if (compare(v.value, chosen.value) > 0) chosen = v;
   return { values, use, chosen, value: chosen.value };
 }
 
+/** A value that several attempts make together; of one alone it is that. */
+function together(values: AttemptValue[], use: 'mean' | 'decaying' | 'regain', rule: AttemptsRule): AttemptsValue {
+  const [first, ...later] = values as [AttemptValue, ...AttemptValue[]];
+  if (later.length === 0) return { values, use, chosen: first, value: first.value };
+  if (use === 'mean') {
+    const sum = values.reduce((total, v) => add(total, v.value), ZERO);
+    return { values, use, chosen: null, value: divide(sum, fraction(values.length)) };
+  }
+  if (use === 'decaying') {
+    const newest = percent(rule.newest!);
+    const before = subtract(ONE, newest);
+    const value = later.reduce((was, v) => add(multiply(newest, v.value), multiply(before, was)), first.value);
+    return { values, use, chosen: null, value };
+  }
+  const best = later.map((v) => v.value).reduce(greatest);
+  const above = subtract(best, first.value);
+  // Nothing to win back: the first stands as it is.
+  if (compare(above, ZERO) <= 0) return { values, use, chosen: first, value: first.value };
+  return { values, use, chosen: null, value: add(first.value, multiply(percent(rule.regain!), above)) };
+}
+
+/** The cap of an attempt in percent of the points; undefined: none. `number`: counted from 1. */
+export function retakeCapOf({ retakeCap }: AttemptsRule, number: number): number | undefined {
+  if (number < 2) return undefined;
+  return Array.isArray(retakeCap) ? retakeCap[Math.min(number - 2, retakeCap.length - 1)] : retakeCap;
+}
+
 function attemptValue(
   zone: string,
   item: CompiledItem,
-  due: number | null,
+  { due, closes }: EffectiveDates,
   source: Attempt,
   number: number,
 ): AttemptValue {
   const raw =
     source.mark === undefined ? fromNumber(source.score!) : multiply(item.marks!.get(source.mark)!, item.points);
   const curved = greatest(applyCurve(item.source.curve ?? null, raw, item.points), ZERO);
-  const late = lateness(zone, item.late, due, source);
+  const late = lateness(zone, item.late, due, closes, source);
   let deduction = ZERO;
   let afterLate = curved;
   let floored = false;
   if (late) {
     const base = item.late!.rule.of === 'earned' ? curved : item.points;
     deduction = divide(multiply(late.percent, base), fraction(100));
-    const least_ = least(curved, multiply(item.late!.floor, item.points));
+    const floor = late.closed ? ZERO : item.late!.floor;
+    const least_ = least(curved, multiply(floor, item.points));
     const taken = subtract(curved, deduction);
     floored = compare(taken, least_) < 0;
     afterLate = greatest(taken, least_);
   }
-  const retakeCap = item.source.attempts?.retakeCap;
-  const cap = number >= 2 && retakeCap !== undefined ? multiply(percent(retakeCap), item.points) : null;
+  const most = retakeCapOf(item.source.attempts ?? {}, number);
+  const cap = most === undefined ? null : multiply(percent(most), item.points);
   const capped = cap !== null && compare(afterLate, cap) > 0;
   return {
     number,

@@ -2,7 +2,7 @@ import type { Entry, ItemState } from '../book/document';
 import { fromNumber, toNumber, ZERO, type Fraction } from '../exact/fraction';
 import { attemptsValue, isScored } from './attempts';
 import type { CompiledBook, CompiledItem } from './compile';
-import { dueOf, isPastDue } from './dates';
+import { dueOf, isPastDue, lateDates } from './dates';
 import { storeEntry } from './entries-by-item';
 import { quickValue } from './quick-value';
 
@@ -133,15 +133,15 @@ export function valueCell(compiled: CompiledBook, s: number, i: number, entry: E
   const attempts = entry.attempts;
   if (attempts !== undefined && attempts.length > 0) {
     if (!attempts.some(isScored)) return write(cells, at, PENDING! | open, null);
-    const due = item.late === null ? null : dueOf(compiled, item, s, entry);
-    const quick = quickValue(compiled, item, due, attempts);
+    const dates = lateDates(compiled, item, s, entry);
+    const quick = quickValue(compiled, item, dates, attempts);
     if (quick >= 0) {
       if (cells.kind[at]! & KIND.isExact) cells.exact.delete(at);
       cells.kind[at] = SCORED! | flags;
       cells.earned[at] = quick;
       return;
     }
-    return write(cells, at, SCORED! | flags, attemptsValue(compiled.book.timeZone, item, due, attempts).value);
+    return write(cells, at, SCORED! | flags, attemptsValue(compiled.book.timeZone, item, dates, attempts).value);
   }
   if (entry.state === 'missing')
     return write(cells, at, MISSING! | flags | (item.afterDue === null ? KIND.skipped : 0), item.afterDue);

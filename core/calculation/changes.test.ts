@@ -23,7 +23,7 @@ function everything(compiled: CompiledBook): string {
     [...compiled.cells.earned],
     [...compiled.cells.exact].sort((a, b) => a[0] - b[0]),
     Object.values(standings).map((column) => (ArrayBuffer.isView(column) ? [...(column as Float64Array)] : column)),
-  ]);
+  ], (_key, value: unknown) => (typeof value === 'bigint' ? `${value}n` : value)); // prettier-ignore
 }
 
 describe('a change to a compiled book', () => {

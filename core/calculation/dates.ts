@@ -41,13 +41,32 @@ function sectionOf(
   return section === undefined ? undefined : item.sectionDates.get(section);
 }
 
+/** Both dates of a student on an item, in milliseconds; null: none. */
+export interface EffectiveDates {
+  due: number | null;
+  closes: number | null;
+}
+
+/** The dates that a late rule looks at; what it does not ask for is not worked out. */
+export function lateDates(
+  compiled: CompiledBook,
+  item: CompiledItem,
+  s: number,
+  entry: Entry | undefined,
+): EffectiveDates {
+  if (item.late === null) return NO_DATES;
+  const due = dueOf(compiled, item, s, entry);
+  return { due, closes: item.late.afterCloses === null ? null : closesOf(compiled, item, s, entry, due) };
+}
+const NO_DATES: EffectiveDates = { due: null, closes: null };
+
 /** Both dates of a student on an item. */
 export function effectiveDates(
   compiled: CompiledBook,
   item: CompiledItem,
   s: number,
   entry: Entry | undefined,
-): { due: number | null; closes: number | null } {
+): EffectiveDates {
   const due = dueOf(compiled, item, s, entry);
   return { due, closes: closesOf(compiled, item, s, entry, due) };
 }

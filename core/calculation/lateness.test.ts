@@ -40,6 +40,30 @@ describe('lateness', () => {
     expect(earned({ ...DAYS, max: 100, floor: 90 }, { lateUnits: 9 })).toBe('16');
   });
 
+  it('takes what is more after closing, where no floor holds, with a due date or without one', () => {
+    const after = (rule: LateRule, attempt: object, item: object = {}): string => {
+      const at = { due: '2027-01-10T17:00:00Z', closes: '2027-01-13T17:00:00Z' };
+      const book = smallBook({
+        tree: { id: 'all', type: 'group', combine: 'points', children: [{ id: 'a', type: 'item', points: 20, ...at, ...item }] }, // prettier-ignore
+        entries: [{ student: 's1', item: 'a', attempts: [{ score: 16, ...attempt }] }],
+      });
+      book.rules!.late = { steady: rule };
+      return toText(workOutStudent(compileBook(book), 0).values[0]!.earned!);
+    };
+    const rule: LateRule = { ...DAYS, floor: 60, afterCloses: 70 };
+    // At the moment of closing it is late and no more: three days, and the floor holds.
+    expect(after(rule, { receivedAt: '2027-01-13T17:00:00Z' })).toBe('12');
+    expect(after(rule, { receivedAt: '2027-01-13T17:00:01Z' })).toBe('2');
+    // What the rule takes by itself, where that is more.
+    expect(after({ ...rule, max: 100 }, { receivedAt: '2027-01-18T17:00:00Z' })).toBe('0');
+    expect(after({ ...DAYS, afterCloses: 20 }, { receivedAt: '2027-01-15T16:00:00Z' })).toBe('6');
+    expect(after(rule, { receivedAt: '2027-01-20T17:00:00Z', onTime: true })).toBe('16');
+    expect(after(rule, { receivedAt: '2027-01-20T17:00:00Z', lateUnits: 1 })).toBe('14');
+    expect(after({ ...rule, of: 'earned' }, { receivedAt: '2027-01-20T17:00:00Z' })).toBe('24/5');
+    expect(after(rule, { receivedAt: '2027-01-14T17:00:00Z' }, { due: undefined })).toBe('2');
+    expect(after(rule, { receivedAt: '2027-01-20T17:00:00Z' }, { closes: undefined })).toBe('12');
+  });
+
   it('goes by steps, stated lateness in days', () => {
     const steps: LateRule = {
       steps: [

@@ -1,5 +1,7 @@
 import type { Attempt } from '../book/document';
+import { retakeCapOf } from './attempts';
 import type { CompiledBook, CompiledItem } from './compile';
+import type { EffectiveDates } from './dates';
 import { parseMoment } from '../time/moment';
 import { skippedMillis } from '../time/skipped-days';
 
@@ -15,7 +17,7 @@ const MOST = 1e13;
 export function quickValue(
   compiled: CompiledBook,
   item: CompiledItem,
-  due: number | null,
+  dates: EffectiveDates,
   attempts: Attempt[],
 ): number {
   const only = attempts[0]!;
@@ -28,13 +30,15 @@ export function quickValue(
   for (let k = 0; k < attempts.length; k++) {
     const attempt = attempts[k]!;
     if (attempt.score === undefined && attempt.mark === undefined) continue;
-    const value = quickAttempt(compiled, item, due, attempt, k + 1);
+    const value = quickAttempt(compiled, item, dates, attempt, k + 1);
     // An attempt that needs fractions may be the one that counts.
     if (!(value >= 0)) return NaN;
     scored++;
     sum += value;
     if (scored === 1 || use === 'latest' || (use === 'best' && value > chosen)) chosen = value;
   }
+  // The others are few, and made of fractions.
+  if ((use === 'decaying' || use === 'regain') && scored > 1) return NaN;
   if (use === 'mean') chosen = sum <= LIMIT && sum % scored === 0 ? sum / scored : NaN;
   return chosen <= MOST ? chosen / 10_000 : NaN;
 }
@@ -42,7 +46,7 @@ export function quickValue(
 function quickAttempt(
   compiled: CompiledBook,
   item: CompiledItem,
-  due: number | null,
+  { due, closes }: EffectiveDates,
   attempt: Attempt,
   number: number,
 ): number {
@@ -61,9 +65,11 @@ function quickAttempt(
   }
   // Past this a double holds no longer every whole number.
   if (!(value <= LIMIT)) return NaN;
+  // After closing is rare: it goes the exact way.
+  if (closes !== null && attempt.receivedAt !== undefined && parseMoment(attempt.receivedAt)! > closes) return NaN;
   if (item.late !== null) value = lessLateness(compiled, item, due, attempt, value, points);
-  const cap = item.source.attempts?.retakeCap;
-  if (number >= 2 && cap !== undefined) {
+  const cap = item.source.attempts && retakeCapOf(item.source.attempts, number);
+  if (cap !== undefined) {
     const most = percentOf(points, Math.round(cap * 10_000));
     if (!(most >= 0)) return NaN;
     value = Math.min(value, most);

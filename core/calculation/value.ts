@@ -52,7 +52,7 @@ export function itemValue(compiled: CompiledBook, item: CompiledItem, s: number)
     due,
     closes,
     pastDue: isPastDue(compiled, item, s, entry, due),
-    attempts: scored ? attemptsValue(compiled.book.timeZone, item, due, entry!.attempts!) : null,
+    attempts: scored ? attemptsValue(compiled.book.timeZone, item, { due, closes }, entry!.attempts!) : null,
     blankLine: value.state === 'missing' ? 'afterDue' : value.state === 'blank' ? 'beforeDue' : null,
   };
 }

@@ -14,6 +14,7 @@ function plain(set: NamedSet, rule: unknown): unknown {
         steps: (l.steps ?? []).map(({ hours, deduct }) => ({ hours, deduct })),
         after: l.after ?? null,
         max: l.max ?? 100,
+        afterCloses: l.afterCloses ?? null,
         of: l.of ?? 'possible',
         floor: l.floor ?? 0,
         graceMinutes: l.graceMinutes ?? 0,

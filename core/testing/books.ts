@@ -56,10 +56,18 @@ const arbItem = (id: string): fc.Arbitrary<Item> =>
       counts: fc.boolean(),
       alwaysKept: fc.boolean(),
       due: fc.constantFrom('2027-01-10T17:00:00Z', '2027-03-10T17:00:00Z'),
-      attempts: fc.record({
-        use: fc.constantFrom('best' as const, 'latest' as const, 'first' as const, 'mean' as const),
-        retakeCap: amount(100),
-      }),
+      attempts: fc.oneof(
+        fc.record({
+          use: fc.constantFrom('best' as const, 'latest' as const, 'first' as const, 'mean' as const),
+          retakeCap: amount(100),
+        }),
+        fc.record({ use: fc.constant('decaying' as const), newest: fc.integer({ min: 1, max: 100 }) }),
+        fc.record({
+          use: fc.constant('regain' as const),
+          regain: amount(100),
+          retakeCap: fc.array(amount(100), { minLength: 1, maxLength: 3 }),
+        }),
+      ),
     },
     { requiredKeys: ['id', 'type', 'points'] },
   );

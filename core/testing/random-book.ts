@@ -177,8 +177,15 @@ function randomItem(c: Choices, id: string, combine: Group['combine']): Item {
     ...(c.chance(0.4)
       ? {
           attempts: {
-            use: c.pick(['best', 'latest', 'first', 'mean'] as const),
-            ...(c.chance(0.5) ? { retakeCap: c.pick([80, 66.67, 100, 0]) } : {}),
+            ...c.pick([
+              { use: 'best' },
+              { use: 'latest' },
+              { use: 'first' },
+              { use: 'mean' },
+              { use: 'decaying', newest: c.pick([60, 33.3333, 100]) },
+              { use: 'regain', regain: c.pick([50, 66.67, 0, 100]) },
+            ] as const),
+            ...(c.chance(0.5) ? { retakeCap: c.pick([80, 66.67, 100, 0, [90, 80, 70], [66.67], [0, 100]]) } : {}),
           },
         }
       : {}),
@@ -249,6 +256,7 @@ function randomEntry(c: Choices, student: string, item: Item): Entry {
 function randomLate(c: Choices): LateRule {
   const common: LateRule = {
     ...(c.chance(0.5) ? { max: c.pick([50, 100, 33.3333, 150]) } : {}),
+    ...(c.chance(0.3) ? { afterCloses: c.pick([50, 100, 12.5, 120]) } : {}),
     ...(c.chance(0.4) ? { of: c.pick(['possible', 'earned'] as const) } : {}),
     ...(c.chance(0.3) ? { floor: c.pick([50, 12.5, 33.3333]) } : {}),
     ...(c.chance(0.5) ? { graceMinutes: c.pick([0, 15, 10, 0.0001]) } : {}),

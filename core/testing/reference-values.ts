@@ -53,7 +53,7 @@ export function valueOf(book: BookDocument, student: Student, item: Item, entry:
   if (entry?.state === 'excused') return skipped('excused');
   if (entry?.set !== undefined) return earned('set', num(entry.set));
   const scored = attempts.flatMap((a, i) =>
-    a.score !== undefined || a.mark !== undefined ? [attempt(book, item, a, i + 1, due, path.late)] : [],
+    a.score !== undefined || a.mark !== undefined ? [attempt(book, item, a, i + 1, { due, closes }, path.late)] : [],
   );
   if (scored.length > 0) {
     const use = item.attempts?.use ?? 'best';
@@ -64,7 +64,11 @@ export function valueOf(book: BookDocument, student: Student, item: Item, entry:
           ? scored[scored.length - 1]!
           : use === 'best'
             ? scored.reduce(max)
-            : div(sum(scored), q(BigInt(scored.length)));
+            : use === 'decaying'
+              ? scored.slice(1).reduce((v, a) => add(mul(pct(item.attempts!.newest!), a), mul(sub(pct(100), pct(item.attempts!.newest!)), v)), scored[0]!) // prettier-ignore
+              : use === 'regain'
+                ? add(scored[0]!, mul(pct(item.attempts!.regain!), max(ZERO, sub(scored.reduce(max), scored[0]!))))
+                : div(sum(scored), q(BigInt(scored.length)));
     return earned('scored', pick);
   }
   if (attempts.length > 0) return skipped('pending');
@@ -80,7 +84,7 @@ function attempt(
   item: Item,
   a: NonNullable<Entry['attempts']>[number],
   number: number,
-  due: Q | null,
+  { due, closes }: { due: Q | null; closes: Q | null },
   lateName: string | null,
 ): Q {
   const points = num(item.points);
@@ -105,13 +109,16 @@ function attempt(
   x = max(x, ZERO);
   if (lateName !== null) {
     const rule = book.rules!.late![lateName]!;
-    const d = deduction(book, rule, a, due);
+    const byRule = deduction(book, rule, a, due);
+    const shut = rule.afterCloses !== undefined && closes !== null && a.receivedAt !== undefined && !a.onTime && a.lateUnits === undefined && cmp(moment(a.receivedAt), closes) > 0; // prettier-ignore
+    const d = shut ? max(num(rule.afterCloses!), byRule ?? ZERO) : byRule;
     if (d !== null) {
       const off = mul(div(d, HUNDRED), (rule.of ?? 'possible') === 'possible' ? points : x);
-      x = max(sub(x, off), min(x, mul(pct(rule.floor ?? 0), points)));
+      x = max(sub(x, off), shut ? ZERO : min(x, mul(pct(rule.floor ?? 0), points)));
     }
   }
-  if (number >= 2 && item.attempts?.retakeCap !== undefined) x = min(x, mul(pct(item.attempts.retakeCap), points));
+  const caps = item.attempts?.retakeCap === undefined ? [] : [item.attempts.retakeCap].flat();
+  if (number >= 2 && caps.length > 0) x = min(x, mul(pct(caps[number - 2] ?? caps.at(-1)!), points));
   return x;
 }
 

@@ -81,6 +81,10 @@ export function itemOnPaper(steps: readonly Step[]): Fraction | null {
         must(s.values.length === attempts.length, 'every attempt is there');
         if (s.use === 'mean') now = divide(attempts.reduce(add, ZERO), fraction(attempts.length));
         else if (s.use === 'best') now = attempts.reduce(greatest);
+        else if (s.use === 'decaying')
+          now = attempts.reduce((was, a) => add(part(s.percent!, a), part(subtract(HUNDRED, s.percent!), was))); // prettier-ignore
+        else if (s.use === 'regain')
+          now = add(attempts[0]!, part(s.percent!, greatest(ZERO, subtract(attempts.reduce(greatest), attempts[0]!)))); // prettier-ignore
         else now = s.use === 'first' ? attempts[0]! : attempts.at(-1)!;
         must(equal(now, s.value), 'which attempt counts');
         break;

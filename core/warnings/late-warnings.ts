@@ -5,9 +5,9 @@ import type { Warning } from './warnings';
 
 /**
  * The least that late work can come to, as a percent of the points, with full marks for the work itself: what the
- * deduction leaves at its greatest, or the floor.
+ * deduction leaves at its greatest, or the floor; where it closes, what is left after that, which no floor holds.
  */
-export function leastLate(rule: LateRule): number {
+export function leastLate(rule: LateRule, closes: boolean): number {
   const most = rule.max ?? 100;
   // A steady deduction grows without end, so its limit is all that stops it.
   const deepest = rule.steps
@@ -15,7 +15,9 @@ export function leastLate(rule: LateRule): number {
     : rule.deduct === 0
       ? 0
       : most;
-  return Math.max(100 - deepest, Math.min(100, rule.floor ?? 0), 0);
+  const open = Math.max(100 - deepest, Math.min(100, rule.floor ?? 0), 0);
+  if (!closes || rule.afterCloses === undefined) return open;
+  return Math.min(open, Math.max(100 - Math.max(deepest, rule.afterCloses), 0));
 }
 
 /** Late work, even perfect, that can earn less than work never handed in. */
@@ -24,7 +26,9 @@ export function lateWarnings(compiled: CompiledBook): Warning[] {
   return compiled.items.flatMap((item): Warning[] => {
     const { afterDue } = item.blank;
     if (item.late === null || item.optional || afterDue === 'skip') return [];
-    const late = leastLate(item.late.rule);
+    const sections = Object.values(item.source.sectionDates ?? {}) as { closes?: string }[];
+    const closes = item.closes !== null || sections.some((d) => d?.closes !== undefined);
+    const late = leastLate(item.late.rule, closes);
     if (late >= afterDue.percent) return [];
     return [
       {

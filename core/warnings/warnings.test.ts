@@ -43,6 +43,19 @@ describe('a warning', () => {
       calm(group('all', [item('a')]), withLate({ unit: 'day', deduct: 10 }, 20)),
     ],
     [
+      'late work that comes after closing and can earn less than none, though a floor holds what comes before',
+      ['late-below-missing /tree/children/0'],
+      calm(
+        group('all', [{ ...item('a'), closes: '2027-01-20T17:00:00Z' }]),
+        withLate({ unit: 'day', deduct: 10, floor: 20, afterCloses: 90 }, 20),
+      ),
+    ],
+    [
+      'none where it never closes',
+      [],
+      calm(group('all', [item('a')]), withLate({ unit: 'day', deduct: 10, floor: 20, afterCloses: 90 }, 20)),
+    ],
+    [
       'no late work that its floor holds above that',
       [],
       calm(group('all', [item('a')]), withLate({ unit: 'day', deduct: 10, floor: 20 }, 20)),

@@ -8,9 +8,11 @@ import {
   subtract,
   add,
   ONE,
+  ZERO,
   type Fraction,
 } from '../exact/fraction';
-import type { AttemptValue } from '../calculation/attempts';
+import type { AttemptsRule } from '../book/document';
+import { retakeCapOf, type AttemptValue } from '../calculation/attempts';
 import type { CompiledBook, CompiledGroup, CompiledItem } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
@@ -93,11 +95,18 @@ function scoredSteps(
     steps.push({
       step: 'use',
       use,
+      percent: percentOfUse(item.source.attempts),
       values: values.map((v) => ({ attempt: v.number, value: v.value })),
-      chosen: use === 'mean' ? null : (chosen?.number ?? null),
+      chosen: chosen?.number ?? null,
       value: counts,
     });
   return steps;
+}
+
+/** The percent that a way of using attempts goes by. */
+function percentOfUse(rule: AttemptsRule | undefined): Fraction | null {
+  const given = rule?.use === 'decaying' ? rule.newest : rule?.use === 'regain' ? rule.regain : undefined;
+  return given === undefined ? null : fromNumber(given);
 }
 
 function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, attempts: number): ItemStep[] {
@@ -113,9 +122,10 @@ function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, att
       counted: a.late.counted,
       skipped: a.late.skipped,
       due: a.late.counted === null ? null : value.due,
-      units: a.late.units,
+      units: a.late.closed?.isMore ? null : a.late.units,
       unit: a.late.unit,
       deduct: rule.deduct === undefined ? null : fromNumber(rule.deduct),
+      closed: a.late.closed,
       percent: a.late.percent,
       limited: compare(a.late.asked, a.late.percent) > 0,
       of: rule.of ?? 'possible',
@@ -124,12 +134,13 @@ function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, att
       takes: a.deduction,
       deduction: subtract(a.curved, a.afterLate),
     });
-    if (a.floored) steps.push({ step: 'late-floor', floor: fromNumber(rule.floor ?? 0), of, value: a.afterLate });
+    const floor = a.late.closed ? ZERO : fromNumber(rule.floor ?? 0);
+    if (a.floored) steps.push({ step: 'late-floor', floor, of, value: a.afterLate });
   } else if (a.source.onTime && item.late) steps.push({ step: 'on-time', waived: true });
   if (a.cap)
     steps.push({
       step: 'retake-cap',
-      percent: fromNumber(item.source.attempts!.retakeCap!),
+      percent: fromNumber(retakeCapOf(item.source.attempts!, a.number)!),
       cap: a.cap,
       bites: a.capped,
     });

@@ -8,6 +8,10 @@ export function late(s: Of<'late'>, w: Wording): Line {
   const label = s.counted === null ? `Late ${s.units} ${units}, said by hand` : `Late ${span(s.counted)}`;
   const parts: string[] = [];
   const base = s.of === 'possible' ? `of ${exact(s.base)}` : `of the ${exact(s.base)} earned`;
+  if (s.closed?.isMore) {
+    const says = `it closed ${moment(w.timeZone, s.closed.at)}; what comes after that loses ${exactPercent(s.percent)} ${base}`;
+    return line('After closing', says, `− ${figure(s.deduction)}`, 'cost');
+  }
   const started = s.counted === null ? '' : 'started ';
   if (s.units !== null && s.deduct !== null)
     parts.push(`${s.units} ${started}${units} × ${exactPercent(s.deduct)} ${base}`);
@@ -16,6 +20,7 @@ export function late(s: Of<'late'>, w: Wording): Line {
   if (s.counted !== null && s.graceMinutes > 0) parts.push(`past ${s.graceMinutes} min of grace`);
   if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
   if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
+  if (s.closed) parts.push(`after it closed ${moment(w.timeZone, s.closed.at)}`);
   return line(label, parts.join(', '), `− ${figure(s.deduction)}`, 'cost');
 }
 
@@ -62,6 +67,8 @@ export function use(s: Of<'use'>): Line {
     latest: 'the latest attempt counts',
     first: 'the first attempt counts',
     mean: 'the mean of all attempts counts',
+    decaying: `each attempt makes ${s.percent ? exactPercent(s.percent) : ''} of it, what went before the rest`,
+    regain: `the first attempt counts, with ${s.percent ? exactPercent(s.percent) : ''} of what the best later one is above it`,
   }[s.use];
   const label = `${count(s.values.length)} attempts`.replace(/^./, (c) => c.toUpperCase());
   return line(label, `${why}; ${others.join(', ')}`, figure(s.value));

@@ -38,7 +38,8 @@ export function slipSum(compiled: CompiledBook, student: number, item: CompiledI
     const change = subtract(to, from);
     const sign = compare(change, ZERO);
     if (sign === 0) return;
-    const late = what === 'late' ? a.late : null;
+    // What came after closing loses by no units.
+    const late = what === 'late' && !a.late?.closed?.isMore ? a.late : null;
     const units = late?.units ?? null;
     const points = toText(sign > 0 ? change : negate(change));
     terms.push({ what, sign: sign > 0 ? '+' : '-', points, units, unit: units === null ? null : late!.unit });

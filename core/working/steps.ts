@@ -1,4 +1,4 @@
-import type { Combine, Curve, ItemState } from '../book/document';
+import type { AttemptUse, Combine, Curve, ItemState } from '../book/document';
 import type { Fraction } from '../exact/fraction';
 
 /**
@@ -44,6 +44,8 @@ export type ItemStep =
       of: 'possible' | 'earned';
       base: Fraction;
       graceMinutes: number;
+      /** It came after it closed, at this moment; `isMore`: what that takes is more than the rule otherwise would. */
+      closed: { at: number; isMore: boolean } | null;
       /** What the rule takes, before its floor. */
       takes: Fraction;
       deduction: Fraction;
@@ -54,8 +56,11 @@ export type ItemStep =
   | { step: 'attempt-counts'; attempt: number; value: Fraction }
   | {
       step: 'use';
-      use: 'best' | 'latest' | 'first' | 'mean';
+      use: AttemptUse;
+      /** What the newest makes of it, or what is won back; null for the other ways. */
+      percent: Fraction | null;
       values: { attempt: number; value: Fraction }[];
+      /** Null where several make it together. */
       chosen: number | null;
       value: Fraction;
     }

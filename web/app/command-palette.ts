@@ -112,11 +112,16 @@ export class CommandPaletteView {
     });
     const ledger = (params: object): void =>
       void this.router.navigate(['/book', book!.id, 'ledger'], { queryParams: params });
+    // Without names a student is their work, and nothing else.
+    const veiled = this.store.veiled();
+    const named = veiled === '' ? (book?.students ?? []) : [];
+    const toWork = (student: string): void =>
+      void this.router.navigate(['/book', this.store.id(), 'marking', veiled], { queryParams: { student } });
     const inBook = book
       ? [
           ...book.students.map((s) =>
             entry('student', s.id, s.given ? `${s.family}, ${s.given}` : s.family, s.number, () =>
-              ledger({ student: s.id }),
+              veiled === '' ? ledger({ student: s.id }) : toWork(s.id),
             ),
           ),
           ...book.assessments.map((a) =>
@@ -127,7 +132,7 @@ export class CommandPaletteView {
               go('/book', book.id, 'assessments', a.id),
             ),
           ),
-          ...book.students.map((s) =>
+          ...named.map((s) =>
             entry(
               'where is',
               s.id,
@@ -137,7 +142,7 @@ export class CommandPaletteView {
             ),
           ),
           ...PAGES.map((p) => entry('page', p.path, p.message, book.title, () => go('/book', book.id, p.path))),
-          ...book.students.map((s) =>
+          ...named.map((s) =>
             entry('page of', s.id, s.given ? `${s.family}, ${s.given}` : s.family, 'everything of this student', () =>
               go('/book', book.id, 'student', s.id),
             ),

@@ -98,7 +98,10 @@ function mayBeLate(compiled: CompiledBook, s: number, item: CompiledItem, entry:
   if (item.late === null) return false;
   const due = dueOf(compiled, item, s, entry);
   return (entry.attempts ?? []).some(
-    (a) => (a.lateUnits ?? 0) > 0 || (due !== null && a.receivedAt !== undefined && parseMoment(a.receivedAt)! > due),
+    (a) =>
+      (a.lateUnits ?? 0) > 0 ||
+      (a.receivedAt !== undefined &&
+        ((due !== null && parseMoment(a.receivedAt)! > due) || item.late!.afterCloses !== null)),
   );
 }
 

@@ -1,5 +1,6 @@
 import type { OpenedSheet, SheetWorker } from './protocol';
 import { forgetEarly, openEarly, openSheet } from './sheet-client';
+import { SheetClosed } from './sheet-session';
 
 const asked: string[] = [];
 /** Stands in for the browser's Worker, which jsdom has not: it is spoken to, and answers nothing. */
@@ -37,6 +38,16 @@ describe('a book that is opened early', () => {
     sessionStorage.setItem('last-tally-opens-books', '');
     for (const path of ['/', '/desk', '/my/fens', '/book/', '/book/%E0%A4%A/ledger']) openEarly(path);
     expect(SilentWorker.made).toBe(0);
+  });
+
+  it('is opened once more where that failed, and not where another was opened meanwhile', async () => {
+    sessionStorage.setItem('last-tally-opens-books', '');
+    const failing = (error: Error) => () => ({ open: () => Promise.reject(error) }) as unknown as SheetWorker;
+    openEarly('/book/fens/marking/moss', failing(new Error('The server does not answer.')));
+    expect(await openSheet(worker, 'fens')).toEqual({ seq: 1 });
+    openEarly('/book/fens/marking/moss', failing(new SheetClosed()));
+    await expect(openSheet(worker, 'fens')).rejects.toBeInstanceOf(SheetClosed);
+    expect(asked).toEqual(['fens']);
   });
 
   it('is asked for anew where it is another, and no more once the person has signed out', async () => {

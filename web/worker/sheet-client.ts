@@ -1,7 +1,7 @@
 import { InjectionToken } from '@angular/core';
 import { wrap } from 'comlink';
 import type { OpenedSheet, SheetHost, SheetWorker } from './protocol';
-import { sheetSessions } from './sheet-session';
+import { SheetClosed, sheetSessions } from './sheet-session';
 
 let started: SheetWorker | undefined;
 const start = (): SheetWorker =>
@@ -15,11 +15,11 @@ let early: { book: string; opened: Promise<OpenedSheet> } | null = null;
 const MAY = 'last-tally-opens-books';
 
 /** Begins to open the book that the address names while the application is still starting. */
-export function openEarly(path: string): void {
+export function openEarly(path: string, worker: () => SheetWorker = start): void {
   // Ids of books need no escapes; an address with any is somebody's slip, and the page will say so.
   const book = /^\/book\/([A-Za-z0-9._-]+)(\/|$)/.exec(path)?.[1];
   if (book === undefined || sessionStorage.getItem(MAY) === null) return;
-  early = { book, opened: start().open(book) };
+  early = { book, opened: worker().open(book) };
   // A sign-in may have ended: whoever then asks for the book asks anew.
   early.opened.catch(() => undefined);
 }
@@ -33,7 +33,12 @@ export function openSheet(worker: SheetWorker, book: string): Promise<OpenedShee
   const ready = early;
   early = null;
   sessionStorage.setItem(MAY, '');
-  return ready?.book === book ? ready.opened.catch(() => worker.open(book)) : worker.open(book);
+  if (ready?.book !== book) return worker.open(book);
+  return ready.opened.catch((error: unknown) => {
+    // Another was opened meanwhile: it stays the one that is open.
+    if (error instanceof SheetClosed) throw error;
+    return worker.open(book);
+  });
 }
 
 /** Starts the calculation worker. Behind a token, so that tests can put another in its place. */

@@ -51,12 +51,12 @@ export function checkLate(p: Problems, at: string, v: unknown): void {
     object(p, at, v, []);
     return;
   }
-  const common = ['max', 'of', 'floor', 'graceMinutes', 'skipDays', 'skipDates'];
+  const common = ['max', 'afterCloses', 'of', 'floor', 'graceMinutes', 'skipDays', 'skipDates'];
   const steps = has(v, 'steps') || has(v, 'after');
   if (steps) object(p, at, v, ['steps', 'after', ...common], ['steps', 'after']);
   else object(p, at, v, ['unit', 'deduct', ...common], ['unit', 'deduct']);
   if (!steps && has(v, 'unit')) choice(p, pointer(at, 'unit'), v['unit'], ['hour', 'day']);
-  for (const key of ['deduct', 'after', 'max', 'floor', 'graceMinutes'])
+  for (const key of ['deduct', 'after', 'max', 'afterCloses', 'floor', 'graceMinutes'])
     if (has(v, key) && (steps ? key !== 'deduct' : key !== 'after')) number(p, pointer(at, key), v[key]);
   if (has(v, 'of')) choice(p, pointer(at, 'of'), v['of'], ['possible', 'earned']);
   if (has(v, 'steps') && list(p, pointer(at, 'steps'), v['steps'])) checkSteps(p, pointer(at, 'steps'), v['steps']);

@@ -118,15 +118,32 @@ function checkItem(p: Problems, at: string, v: Json, rules: RuleNames, names: Tr
   let marks: Set<string> | null = null;
   if (has(v, 'marks') && v['marks'] !== null && known(p, pointer(at, 'marks'), v['marks'], rules.marks, 'set of marks'))
     marks = rules.marks.get(v['marks'] as string)!;
-  if (has(v, 'attempts') && object(p, pointer(at, 'attempts'), v['attempts'], ['use', 'retakeCap'])) {
-    const where = pointer(at, 'attempts');
-    if (has(v['attempts'], 'use'))
-      choice(p, pointer(where, 'use'), v['attempts']['use'], ['best', 'latest', 'first', 'mean']);
-    if (has(v['attempts'], 'retakeCap')) number(p, pointer(where, 'retakeCap'), v['attempts']['retakeCap']);
-  }
+  if (has(v, 'attempts')) checkAttempts(p, pointer(at, 'attempts'), v['attempts']);
   if (has(v, 'curve') && v['curve'] !== null) checkCurve(p, pointer(at, 'curve'), v['curve']);
   if (typeof v['id'] === 'string' && !names.items.has(v['id']))
     names.items.set(v['id'], { index: names.items.size, points: sound ? (v['points'] as number) : 1, marks });
+}
+
+/** The percents that a way of using attempts needs, and no other has. */
+const PERCENT_OF_USE = { decaying: 'newest', regain: 'regain' } as const;
+
+function checkAttempts(p: Problems, at: string, v: unknown): void {
+  const percents = Object.values(PERCENT_OF_USE);
+  if (!object(p, at, v, ['use', 'retakeCap', ...percents])) return;
+  const use = has(v, 'use') ? v['use'] : 'best';
+  if (has(v, 'use')) choice(p, pointer(at, 'use'), use, ['best', 'latest', 'first', 'mean', 'decaying', 'regain']);
+  const cap = v['retakeCap'];
+  const where = pointer(at, 'retakeCap');
+  if (Array.isArray(cap)) {
+    if (cap.length === 0) p.add(where, 'A list of caps needs at least one, for the second attempt.');
+    cap.forEach((c, i) => number(p, pointer(where, String(i)), c));
+  } else if (has(v, 'retakeCap')) number(p, where, cap);
+  for (const [of, key] of Object.entries(PERCENT_OF_USE)) {
+    if (!has(v, key)) {
+      if (use === of) p.add(at, `The key "${key}" is missing.`);
+    } else if (use !== of) p.add(pointer(at, key), `"${key}" goes with "use": "${of}" alone.`);
+    else number(p, pointer(at, key), v[key], key === 'newest' ? { above: 0, most: 100 } : { most: 100 });
+  }
 }
 
 function dates(p: Problems, at: string, v: Json): void {

@@ -48,8 +48,9 @@ export class Deadlines {
 
   /** What the rule takes from full marks that come in then, in its sentences; none where it is in time. */
   lateness(enrolment: string, receivedAt: string): Line[] {
-    const { due } = this.of(enrolment);
-    if (due === null || this.item.late === null || Date.parse(receivedAt) <= Date.parse(due)) return [];
+    const { due, closes } = this.of(enrolment);
+    const isAfter = (date: string | null): boolean => date !== null && Date.parse(receivedAt) > Date.parse(date);
+    if (this.item.late === null || !(isAfter(due) || isAfter(closes))) return [];
     const { row, asOf, assessments } = this.book;
     const student = this.students.find((s) => s.id === enrolment)!;
     const entry = this.entry(enrolment, [{ receivedAt, score: this.assessment.points }]);

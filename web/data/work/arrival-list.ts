@@ -1,17 +1,20 @@
 import { computed, effect, inject, Injectable, linkedSignal, resource, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { debounceTime, filter } from 'rxjs';
+import type { BookPage } from '@contract/books';
 import type { Arrivals } from '@contract/submissions';
 import type { LiveEvent } from '@contract/presence';
 import type { ThreadList } from '@contract/threads';
 import { cellView } from '../../ui/text/cell-view';
 import { day } from '../../ui/text/dates';
+import { listName } from '../../ui/text/list-name';
 import { FLAG, STATES } from '../../worker/protocol';
 import { BookAnnotations } from '../annotations';
 import { Api, messageOf } from '../api';
 import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow } from './arrival-rows';
 import { BookStore } from '../book';
 import { LiveStream } from '../live-stream';
+import { Remembered } from '../remembered';
 
 /** Milliseconds that changes of the book are gathered before the list is asked for again. */
 const GATHERED = 400;
@@ -51,41 +54,59 @@ export class ArrivalList {
     computation: (now, before) => sameRows(before?.value ?? [], now),
   });
 
+  private readonly known = new Remembered<ArrivalRow>();
+
   private rowsNow(): ArrivalRow[] {
     const [arrivals, cells] = [this.arrivals(), this.store.cells()];
     this.store.revision();
     if (!arrivals || !cells) return [];
-    const itemDue = this.item()?.due ?? null;
+    const shared = [this.item()?.due ?? null, this.zone(), arrivals.asOf] as const;
     const threads = this.threadList.hasValue() ? this.threadList.value() : [];
     const asks = new Set(threads.filter((t) => t.unanswered).map((t) => t.enrolment));
     return arrivals.students.flatMap((student) => {
-      const person = this.store.people().get(student.enrolment);
-      const at = this.store.atCell(student.enrolment, this.assessment());
+      const { enrolment } = student;
+      const person = this.store.people().get(enrolment);
+      const at = this.store.atCell(enrolment, this.assessment());
       if (!person || Number.isNaN(at)) return [];
-      const view = cellView(cells, at, {
-        ...{ asMarked: false, trouble: null, unkept: false },
-        day: (moment) => day(moment, this.zone()),
-      });
-      const [state, flags] = [STATES[cells.state[at]!]!, cells.flags[at]!];
-      const cell = { ...view, state, released: (flags & FLAG.released) !== 0, again: (flags & FLAG.again) !== 0 };
-      return [
-        {
-          enrolment: student.enrolment,
-          name: person.given ? `${person.family}, ${person.given}` : person.family,
-          section: this.store.sections().get(person.section ?? '') ?? '',
-          due: student.due,
-          ownDue: student.due !== null && itemDue !== null && Date.parse(student.due) !== Date.parse(itemDue),
-          open: student.open,
-          openAgain: student.openAgain,
-          asks: asks.has(student.enrolment),
-          secondLook: this.annotations.noteAt(student.enrolment, this.assessment()).secondLookBy !== null,
-          late: student.late,
-          submissions: student.submissions,
-          openedBy: student.openedBy,
-          ...rowState(student, cell, arrivals.asOf),
-        },
-      ];
+      const beside = {
+        section: this.store.sections().get(person.section ?? '') ?? '',
+        asks: asks.has(enrolment),
+        secondLook: this.annotations.noteAt(enrolment, this.assessment()).secondLookBy !== null,
+      };
+      const stamp = this.store.stampOf(this.store.studentIndex().get(enrolment)!);
+      // A key that changes one student's row works out one row.
+      const from = [this.assessment(), stamp, student, person, ...Object.values(beside), ...shared];
+      return [this.known.get(enrolment, from, () => this.rowOf(student, person, at, beside))];
     });
+  }
+
+  private rowOf(
+    student: Arrivals['students'][number],
+    person: BookPage['students'][number],
+    at: number,
+    beside: Pick<ArrivalRow, 'section' | 'asks' | 'secondLook'>,
+  ): ArrivalRow {
+    const cells = this.store.cells()!;
+    const itemDue = this.item()?.due ?? null;
+    const view = cellView(cells, at, {
+      ...{ asMarked: false, trouble: null, unkept: false },
+      day: (moment) => day(moment, this.zone()),
+    });
+    const [state, flags] = [STATES[cells.state[at]!]!, cells.flags[at]!];
+    const cell = { ...view, state, released: (flags & FLAG.released) !== 0, again: (flags & FLAG.again) !== 0 };
+    return {
+      enrolment: student.enrolment,
+      name: listName(person),
+      ...beside,
+      due: student.due,
+      ownDue: student.due !== null && itemDue !== null && Date.parse(student.due) !== Date.parse(itemDue),
+      open: student.open,
+      openAgain: student.openAgain,
+      late: student.late,
+      submissions: student.submissions,
+      openedBy: student.openedBy,
+      ...rowState(student, cell, this.arrivals()!.asOf),
+    };
   }
 
   constructor() {

@@ -7,11 +7,13 @@ import { Api, messageOf } from '../api';
 import { BookStore } from '../book';
 import { LiveStream } from '../live-stream';
 import { Outbox } from '../outbox/outbox';
+import type { PendingLevels } from '../outbox/pending-writes';
 
 /** More students than this at once are asked for with everybody else. */
 const MANY = 6;
 /** Milliseconds that news are gathered. */
 const GATHERED = 40;
+const NO_MARKS: readonly CriterionMarkState[] = [];
 const draftKey = (d: { enrolment: string; work: string }): string => `${d.enrolment} ${d.work}`;
 
 /** Of what is known and what is told each criterion as its later version has it. */
@@ -91,13 +93,18 @@ export class LevelDrafts {
 
   /** What the server keeps of one piece of work, criterion by criterion. */
   kept(enrolment: string, work: string): readonly CriterionMarkState[] {
-    return this.drafts().get(draftKey({ enrolment, work }))?.marks ?? [];
+    return this.drafts().get(draftKey({ enrolment, work }))?.marks ?? NO_MARKS;
   }
 
   /** What one piece of work is given, with what is not kept yet. */
   marks(enrolment: string, work: string): RubricMarks {
-    const waiting = this.outbox.levelsOf(enrolment, this.assessment(), work).flatMap((levels) => levels.marks);
+    const waiting = this.waiting(enrolment, work).flatMap((levels) => levels.marks);
     return withMarks({}, [...this.kept(enrolment, work), ...waiting]);
+  }
+
+  /** What was given here and is not kept yet. */
+  waiting(enrolment: string, work: string): PendingLevels[] {
+    return this.outbox.levelsOf(enrolment, this.assessment(), work);
   }
 
   private putDraft(draft: LevelDraft): void {

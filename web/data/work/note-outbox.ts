@@ -63,6 +63,8 @@ export class NoteOutbox {
   /** Notes with something that is not kept yet. */
   readonly unkept = computed(
     () => new Set(this.pieces().flatMap((p) => (p.person === this.api.person() ? [noteKey(p.place)] : []))),
+    // The next letter of a note that waits already says nothing new.
+    { equal: (a, b) => a.size === b.size && [...a].every((key) => b.has(key)) },
   );
 
   constructor() {
@@ -95,7 +97,8 @@ export class NoteOutbox {
     const piece = { id: newOperation(), person: this.api.person(), place, update: new Uint8Array(update) };
     this.pieces.update((all) => [...all, piece]);
     void this.disk.put(piece);
-    this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
+    if (this.stuck().has(noteKey(place)))
+      this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
     this.sender.soon(GATHERED);
   }
 

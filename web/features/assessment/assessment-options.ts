@@ -40,6 +40,8 @@ export const WORDS = {
     { value: 'latest', text: 'the latest' },
     { value: 'first', text: 'the first' },
     { value: 'mean', text: 'their mean' },
+    { value: 'decaying', text: 'the newest most' },
+    { value: 'regain', text: 'the first, with part won back' },
   ],
 };
 

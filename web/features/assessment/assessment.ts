@@ -10,13 +10,13 @@ import { InputText } from 'primeng/inputtext';
 import { Router, RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
-import type { Item } from '@core/book/document';
+import type { AttemptUse, Item } from '@core/book/document';
 import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/assessments';
 import { Api, ApiProblem, messageOf } from '../../data/api';
 import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { amountIn } from '../../ui/text/amount';
+import { amountIn, amountsIn } from '../../ui/text/amount';
 import { DayBox } from '../../ui/form/day-box';
 import { TrialPanel } from '../../ui/layout/trial-panel';
 import { AssessmentLeft, type LeftChanges } from './assessment-left';
@@ -259,11 +259,25 @@ export class AssessmentPage {
   protected readonly howCounts = (d: Draft): string => howCounts(d.more);
 
   protected use(use: string): void {
-    this.setMore('attempts', withAttempts(this.draft()!.more, { use: use === 'best' ? undefined : (use as 'latest') }));
+    const { attempts } = this.draft()!.more;
+    const part = {
+      use: use === 'best' ? undefined : (use as AttemptUse),
+      newest: use === 'decaying' ? (attempts?.newest ?? 60) : undefined,
+      regain: use === 'regain' ? (attempts?.regain ?? 50) : undefined,
+    };
+    this.setMore('attempts', withAttempts(this.draft()!.more, part));
   }
 
+  /** What the newest makes, or what is won back. */
+  protected percentOfUse(key: 'newest' | 'regain', text: string): void {
+    this.setMore('attempts', withAttempts(this.draft()!.more, { [key]: this.number(text) }));
+  }
+
+  protected readonly capWords = (cap: number | number[] | undefined): string => [cap ?? []].flat().join(', ');
+
   protected cap(text: string): void {
-    const retakeCap = text.trim() === '' ? undefined : this.number(text);
+    const caps = amountsIn(text);
+    const retakeCap = text.trim() === '' ? undefined : caps === null ? NaN : caps.length === 1 ? caps[0] : caps;
     this.setMore('attempts', withAttempts(this.draft()!.more, { retakeCap }));
   }
 

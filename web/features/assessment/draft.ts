@@ -102,8 +102,13 @@ export function faultOf(draft: Draft): string {
   if (draft.due && draft.closes && draft.closes < draft.due) return 'It is taken in until a day before it is due.';
   for (const d of Object.values(draft.more.sectionDates ?? {}))
     if (d.due && d.closes && d.closes < d.due) return 'In one section it is taken in until a day before it is due.';
-  const cap = draft.more.attempts?.retakeCap;
-  if (cap !== undefined && (!Number.isFinite(cap) || cap < 0)) return 'The cap of a retake is a percentage, as in 80.';
+  const { retakeCap: cap = [], newest, regain } = draft.more.attempts ?? {};
+  if ([cap].flat().some((c) => !Number.isFinite(c) || c < 0))
+    return 'The cap of a retake is a percentage, as in 80, or one for each further attempt, as in 90, 80, 70.';
+  if (newest !== undefined && !(newest > 0 && newest <= 100))
+    return 'What the newest attempt makes of the whole is a percentage up to 100, as in 60.';
+  if (regain !== undefined && !(regain >= 0 && regain <= 100))
+    return 'What is won back is a percentage up to 100, as in 50.';
   if (draft.more.weight !== undefined && (!Number.isFinite(draft.more.weight) || draft.more.weight < 0))
     return 'A weight is a number that is not negative.';
   return '';

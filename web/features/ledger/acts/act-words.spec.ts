@@ -32,9 +32,9 @@ describe('what an act does, in words', () => {
     expect(pointsWords({ kind: 'points', points: 50, scores: 'keep-percentages' }, 20)).toContain('10 of 20 becomes 25 of 50'); // prettier-ignore
   });
 
-  it('says which attempt counts, and of a rule that needs a person to read it, that', () => {
-    expect(attemptsWords(undefined)).toBe('Of the attempts the best counts.');
-    expect(attemptsWords('latest')).toBe('Of the attempts the latest counts.');
-    expect(attemptsWords('regain')).toContain('The rule of this assessment');
+  it('says of every way of using attempts which counts', () => {
+    expect(attemptsWords()).toBe('Of the attempts the best counts.');
+    expect(attemptsWords('decaying')).toBe('Of the attempts the newest counts most.');
+    expect(attemptsWords('regain')).toBe('The first attempt counts, with what later ones win back.');
   });
 });

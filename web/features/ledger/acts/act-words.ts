@@ -1,3 +1,4 @@
+import type { AttemptUse } from '@core/book/document';
 import type { CellChange } from '@core/book/change';
 import { counted } from '@core/words/count';
 import { dayAndTime } from '../../../ui/text/dates';
@@ -63,8 +64,9 @@ const COUNTS = {
   latest: 'Of the attempts the latest counts.',
   first: 'Of the attempts the first counts.',
   mean: 'Of the attempts their mean counts.',
-} as const;
+  decaying: 'Of the attempts the newest counts most.',
+  regain: 'The first attempt counts, with what later ones win back.',
+} as const satisfies Record<AttemptUse, string>;
 
 /** Which of several attempts counts, in a sentence. */
-export const attemptsWords = (use: string | undefined): string =>
-  COUNTS[(use ?? 'best') as keyof typeof COUNTS] ?? 'The rule of this assessment says how its attempts count.';
+export const attemptsWords = (use: AttemptUse = 'best'): string => COUNTS[use];

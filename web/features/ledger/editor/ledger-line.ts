@@ -33,6 +33,8 @@ export class LedgerLine {
   private readonly palette = inject(CommandPalette);
   private readonly router = inject(Router);
   private page!: LinePage;
+  /** How often the line was opened: what it is over is read once more while it is open. */
+  private openings = 0;
   /** What is typed over; null: nothing. */
   readonly editing = signal<CellTarget | null>(null);
   readonly noTarget = NO_TARGET;
@@ -88,6 +90,7 @@ export class LedgerLine {
   }
 
   private openLine(target: CellTarget, first: string | null): void {
+    this.openings++;
     this.editing.set(target);
     this.bookActs.begin();
     // Of a column that is selected as a whole, the cursor may be out of sight.
@@ -124,11 +127,12 @@ export class LedgerLine {
 
   /** An act on more than cells: the line closes once it is done, or says why it is not. */
   async acted({ act, reason }: { act: BookAct; reason: string }): Promise<void> {
-    const open = this.editing();
+    const [open, opening] = [this.editing() !== null, this.openings];
     if (!this.acts.mayWrite()) return this.page.editor()!.refuse('');
     const problem = await this.bookActs.make(act, reason);
-    if (problem === '') return open !== null && this.editing() === open ? this.page.close('stay', true) : undefined;
-    if (open !== null && this.editing() === open) this.page.editor()!.refuse(problem);
+    const isOpen = open && this.editing() !== null && this.openings === opening;
+    if (problem === '') return isOpen ? this.page.close('stay', true) : undefined;
+    if (isOpen) this.page.editor()!.refuse(problem);
     else this.statusBar.announce(problem, 'trouble');
   }
 

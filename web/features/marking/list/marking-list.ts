@@ -2,6 +2,7 @@ import { computed, effect, inject, Injectable, linkedSignal, signal, untracked, 
 import { ArrivalList } from '../../../data/work/arrival-list';
 import { BookStore } from '../../../data/book';
 import { LevelDrafts } from '../../../data/work/level-drafts';
+import { Remembered } from '../../../data/remembered';
 import { Walk } from '../../../data/work/walk';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { keepOrder, keptOrder } from '../kept-settings';
@@ -49,11 +50,18 @@ export class MarkingList {
     return this.store.people().get(enrolment)?.family ?? '';
   }
 
+  private readonly known = new Remembered<ArrivalRow>();
   /** Whose work is marked in part waits still. */
   readonly rows = computed(() => {
     const rubric = this.drafts.rubric();
     if (!rubric) return this.named();
-    return this.named().map((r) => unfinishedRow(r, rubric, this.drafts.marks(r.enrolment, this.drafts.workOf(r.enrolment)))); // prettier-ignore
+    return this.named().map((r) => {
+      const work = this.drafts.workOf(r.enrolment);
+      const waits = this.drafts.waiting(r.enrolment, work);
+      // What a colleague or oneself gives to one student is looked at of one.
+      const from = [r, rubric, this.drafts.kept(r.enrolment, work), waits.length === 0 ? null : waits];
+      return this.known.get(r.enrolment, from, () => unfinishedRow(r, rubric, this.drafts.marks(r.enrolment, work)));
+    });
   });
 
   /** In the order that was chosen; it stays while one marks, so that nobody jumps away under one's hands. */

@@ -170,6 +170,28 @@ function rule(draft: Draft, name: string): Sentence[] {
       ],
     },
     {
+      id: `late ${name} closes`,
+      shared: { matter: 'late', place: { kind: 'rule', name }, silent: true },
+      touches,
+      pieces: [
+        'Work that comes after it has closed loses',
+        {
+          kind: 'choice',
+          label: `What comes after it has closed loses${tag}`,
+          value: l.afterCloses === undefined ? 'rule' : 'more',
+          choices: [
+            { value: 'rule', text: 'what this rule takes' },
+            { value: 'more', text: 'at least' },
+          ],
+          set: (value) => set({ afterCloses: value === 'rule' ? undefined : 100 }),
+        },
+        ...(l.afterCloses === undefined
+          ? []
+          : [number('Percent after it has closed', l.afterCloses, (afterCloses) => set({ afterCloses })), `of the points ${l.of ?? 'possible'}`] as Piece[]), // prettier-ignore
+        '.',
+      ],
+    },
+    {
       id: `late ${name} floor`,
       shared: { matter: 'late', place: { kind: 'rule', name } },
       touches,

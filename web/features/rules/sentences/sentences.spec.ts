@@ -11,6 +11,8 @@ import curves from '@core/testing/examples/14-curves-and-marks.book.json';
 import extra from '@core/testing/examples/11-extra-credit.book.json';
 import hurdle from '@core/testing/examples/13-hurdle-override-range.book.json';
 import steps from '@core/testing/examples/07-late-steps-floor-of-earned.book.json';
+import together from '@core/testing/examples/32-attempts-together.book.json';
+import afterClosing from '@core/testing/examples/33-after-closing.book.json';
 import weekend from '@core/testing/examples/05-late-days-skip-weekend.book.json';
 import { draftOf, isSame, proposalOf, type Draft } from '../draft';
 import { PARTS } from '.';
@@ -19,7 +21,17 @@ import { touchedWords } from '../words/touched';
 import { emptyColumns } from '../../../worker/columns';
 import { FLAG } from '../../../worker/protocol';
 
-const BOOKS = [attempts, beside, curves, extra, hurdle, steps, weekend] as unknown as BookDocument[];
+const BOOKS = [
+  attempts,
+  together,
+  afterClosing,
+  beside,
+  curves,
+  extra,
+  hurdle,
+  steps,
+  weekend,
+] as unknown as BookDocument[];
 const draftIn = (book: BookDocument): Draft => draftOf(rulesOf(book), placedItems(book), (id) => `Work ${id}`);
 
 interface Word {
