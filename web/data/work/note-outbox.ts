@@ -2,6 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import type { EndNoteMerged } from '@contract/feedback';
 import { Api, ApiProblem, newOperation } from '../api';
+import { afterPaint } from './after-paint';
 import { LocalStore } from './local-store';
 import { Sender, waits } from './sender';
 
@@ -96,7 +97,7 @@ export class NoteOutbox {
   put(place: NotePlace, update: Uint8Array): void {
     const piece = { id: newOperation(), person: this.api.person(), place, update: new Uint8Array(update) };
     this.pieces.update((all) => [...all, piece]);
-    void this.disk.put(piece);
+    void afterPaint().then(() => this.disk.put(piece));
     if (this.stuck().has(noteKey(place)))
       this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
     this.sender.soon(GATHERED);
@@ -134,6 +135,7 @@ export class NoteOutbox {
     const { mergeUpdates } = await import('yjs');
     const has = this.vectors.get(key)?.() ?? NOTHING;
     const body = { update: toBase64(mergeUpdates(pieces.map((p) => p.update))), has: toBase64(has) };
+    await afterPaint();
     try {
       const { lacks } = await this.api.send<EndNoteMerged>('POST', notePath(place), body);
       this.merged.next({ place, lacks: fromBase64(lacks) });
