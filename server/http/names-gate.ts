@@ -1,5 +1,4 @@
 import { isBookPermission } from '../kernel/permissions';
-import { Refusal } from '../kernel/refusal';
 import { namesHidden, NO_NAMES_HIDDEN, type HiddenNames, type Names } from '../modules/hidden-names';
 import type { Route } from './route';
 
@@ -24,10 +23,8 @@ export async function passNamesGate(
     return { names: NO_NAMES_HIDDEN, params };
   const book = params['book']!;
   const names = await hiddenNames.of(school, book, hidden, veiled);
-  const meant = names.veil ? names.veil.fromAliases(params) : params;
   // Through a veil a student is named by their alias alone: what somebody knows of them elsewhere opens nothing.
-  if (names.veil && 'enrolment' in params && params['enrolment'] !== '*' && meant['enrolment'] === params['enrolment'])
-    throw new Refusal('not-found', 'There is no such student in this book.');
+  const meant = names.veil ? names.veil.fromAliases(params) : params;
   await requireRule(hiddenNames, names, route, { school, book, params: meant });
   return { names, params: meant };
 }

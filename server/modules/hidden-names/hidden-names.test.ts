@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { BookAnnotations } from '@contract/annotations';
 import type { BookPage, Sheet } from '@contract/books';
 import type { Undelivered } from '@contract/mail';
 import type { JournalPage } from '@contract/history';
+import type { Marking } from '@contract/marking';
 import type { Desk } from '@contract/overview';
 import type { LiveEvent } from '@contract/presence';
 import type { EntryState, ExceptionList } from '@contract/scores';
@@ -211,6 +213,45 @@ describe('names that are hidden', () => {
     const excused = await give(veiled, lines[0]!.enrolment, 2, { kind: 'state', state: 'excused' });
     expect(excused.body.cells[0]).toMatchObject({ enrolment: lines[0]!.enrolment, entry: { state: 'excused' } });
     await give(veiled, lines[0]!.enrolment, 3, { kind: 'state', state: null });
+  });
+
+  it('are told by no trick: words that somebody writes stay what they are, and nobody is named as they are elsewhere', async () => {
+    const { adaId } = school;
+    const change = { kind: 'score', points: 1 };
+    const cells = (enrolment: string) => [{ assessment: id, enrolment, version: 2, change }];
+    const set = await school.marker.send('POST', `/books/${veiled}/changes`, {
+      ...{ operation: operation(), kind: 'paste', cells: cells(adaId) },
+    });
+    expect([set.status, set.text.includes(alias)]).toEqual([404, false]);
+    const letter = { operation: operation(), assessment: id, enrolments: [adaId], subject: 'x', body: 'y' };
+    expect((await school.teacher.send('POST', `/books/${veiled}/letters`, letter)).status).toBe(404);
+    const marking = `/books/${veiled}/assessments/${id}/marking?enrolment=`;
+    expect((await school.marker.send('GET', marking + adaId)).status).toBe(404);
+    expect((await school.marker.must<Marking>('GET', marking + alias)).works).toEqual([
+      { enrolment: alias, work: ada.id },
+    ]);
+    // What stands in a phrase, a title or a note is nobody's name.
+    const phrase = { scope: 'book', words: adaId, version: 0 };
+    await school.teacher.send('PUT', `/books/fens/phrases/${randomUUID()}`, phrase);
+    const test = { operation: operation(), version: 1, reason: '', tell: null, title: adaId };
+    await school.teacher.must('PATCH', '/books/fens/assessments/test', test);
+    await school.marker.must('PUT', `/books/${veiled}/staff-notes/${alias}/${id}`, {
+      ...{ operation: operation(), version: 1, note: alias },
+    });
+    for (const path of ['phrases', 'assessments', '']) {
+      const { text } = await school.marker.send('GET', `/books/${veiled}/${path}`.replace(/\/$/, ''));
+      expect(text).toContain(adaId);
+      if (path !== '') expect(text).not.toContain(alias);
+    }
+    const page = await school.marker.must<BookPage>('GET', `/books/${veiled}`);
+    expect(page.assessments.find((a) => a.id === 'test')!.title).toBe(adaId);
+    const { notes } = await school.marker.must<BookAnnotations>('GET', `/books/${veiled}/annotations`);
+    expect(notes).toMatchObject([{ enrolment: alias, note: { text: alias } }]);
+    await school.marker.must('PUT', `/books/${veiled}/staff-notes/${alias}/${id}`, {
+      ...{ operation: operation(), version: 2, note: 'words beside' },
+    });
+    const back = { ...test, operation: operation(), version: 2, title: 'Test' };
+    await school.teacher.must('PATCH', '/books/fens/assessments/test', back);
   });
 
   it('are not told by what is refused either', async () => {

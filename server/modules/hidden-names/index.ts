@@ -1,4 +1,4 @@
 export { HiddenNames, Names, NO_NAMES_HIDDEN, namesHidden, showFirst } from './names';
 export { nameless, veiledBook, veilOf } from './nameless-rows';
 export { hiddenIn } from './sql';
-export { ALIAS, Veil } from './veil';
+export { Veil } from './veil';

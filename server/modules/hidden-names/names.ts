@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import { listed } from '@core/words/count';
 import { Refusal } from '../../kernel/refusal';
+import { personName } from '../accounts';
 import { aliasKeyOf, assessmentOfSubmission, enrolmentIds, namesIn } from './sql';
 import { Veil } from './veil';
 
@@ -16,6 +17,11 @@ export class Names {
   opens(assessment: string | null): boolean {
     if (this.veil) return assessment === this.veil.assessment;
     return assessment === null || !this.hidden.has(assessment);
+  }
+
+  /** The student whom an address names here; through a veil by their alias alone. */
+  student(named: string | null): string | null {
+    return this.veil && named !== null ? this.veil.fromAliases({ student: named }).student : named;
   }
 
   /** Refuses what is about an assessment that may not be told here. */
@@ -61,8 +67,8 @@ export class HiddenNames {
     if (!(error instanceof Refusal)) return error;
     let { detail } = error;
     for (const p of await namesIn(this.pool, school, book))
-      for (const name of [`${p.family}, ${p.given}`, `${p.given} ${p.family}`, p.given === '' ? p.family : null])
-        if (name !== null) detail = detail.replaceAll(name, veil.nameOf(p.enrolment));
+      for (const name of [`${p.family}, ${p.given}`, personName({ ...p, role: 'student' }), personName(p)])
+        detail = detail.replaceAll(name, veil.nameOf(p.enrolment));
     return new Refusal(error.code, detail, veil.toAliases(error.more));
   }
 }

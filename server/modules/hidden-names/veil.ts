@@ -1,10 +1,10 @@
 import { createHmac } from 'node:crypto';
+import { Refusal } from '../../kernel/refusal';
 
-/** An alias of a student in one assessment: nothing else has such an id. */
-export const ALIAS = /^r-[0-9a-f]{20}$/;
-
-/** What can be an id within a text. */
-const WORD = /[A-Za-z0-9._-]{4,64}/g;
+/** Where an id of a student stands: nowhere else is one looked for, so that words that somebody writes stay what they are. */
+const NAMES_STUDENT: ReadonlySet<string> = new Set(['enrolment', 'enrolments', 'student']);
+/** Lists whose entries are students, by their `id`. */
+const STUDENTS = 'students';
 
 /**
  * One assessment looked at without saying whose work is whose: every student has another id there, made with the school's
@@ -43,14 +43,17 @@ export class Veil {
     return this.names.get(enrolment) ?? 'a student';
   }
 
-  /** The same with aliases in the place of every student's id, in keys too. */
+  /** The same with aliases in the place of students' ids. */
   toAliases<T>(value: T): T {
-    return replaced(value, (text) => text.replace(WORD, (word) => this.byEnrolment.get(word) ?? word)) as T;
+    return withStudents(value, (id) => this.byEnrolment.get(id) ?? id) as T;
   }
 
-  /** The same with the students whom the aliases mean. */
+  /** The same with the students whom the aliases mean; refuses one who is named by what they are called elsewhere. */
   fromAliases<T>(value: T): T {
-    return replaced(value, (text) => (ALIAS.test(text) ? (this.byAlias.get(text) ?? text) : text)) as T;
+    return withStudents(value, (id) => {
+      if (this.byEnrolment.has(id)) throw new Refusal('not-found', 'There is no such student in this book.');
+      return this.byAlias.get(id) ?? id;
+    }) as T;
   }
 
   /** A file's name says whose it is more often than not: its number and kind stand in its place. */
@@ -59,9 +62,15 @@ export class Veil {
   }
 }
 
-function replaced(value: unknown, of: (text: string) => string): unknown {
-  if (typeof value === 'string') return of(value);
-  if (Array.isArray(value)) return value.map((v) => replaced(v, of));
+function withStudents(value: unknown, of: (id: string) => string, key = ''): unknown {
+  if (typeof value === 'string') return NAMES_STUDENT.has(key) ? of(value) : value;
+  if (Array.isArray(value)) return value.map((v) => withStudents(v, of, key));
   if (typeof value !== 'object' || value === null || Object.getPrototypeOf(value) !== Object.prototype) return value;
-  return Object.fromEntries(Object.entries(value).map(([k, v]) => [of(k), replaced(v, of)]));
+  return Object.fromEntries(
+    Object.entries(value).map(([name, v]) => {
+      // Anybody's own, which nothing reads.
+      if (name === 'info') return [name, v];
+      return [name, name === 'id' && key === STUDENTS && typeof v === 'string' ? of(v) : withStudents(v, of, name)];
+    }),
+  );
 }

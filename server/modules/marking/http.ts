@@ -30,7 +30,8 @@ export const markingRoutes: Route[] = [
     summary:
       'What everybody’s work for an assessment was given so far, criterion by criterion; of one `enrolment` where it is said.',
     answer: Marking,
-    handler: (c) => snapshot(c.pool, (db) => markingOf(db, placeOf(c), queried(c.request, 'enrolment'))),
+    handler: (c) =>
+      snapshot(c.pool, (db) => markingOf(db, placeOf(c), c.names.student(queried(c.request, 'enrolment')))),
   }),
   route({
     method: 'put',

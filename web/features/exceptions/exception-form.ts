@@ -100,7 +100,10 @@ export class ExceptionForm {
     })),
   );
   protected readonly sections = computed(() => this.store.page()?.sections ?? []);
-  protected readonly assessments = computed(() => this.store.page()?.assessments ?? []);
+  protected readonly assessments = computed(() => {
+    const veiled = this.store.veiled();
+    return (this.store.page()?.assessments ?? []).filter((a) => veiled === '' || a.id === veiled);
+  });
   protected readonly result = computed<Made>(() => {
     const text = this.value();
     // The box for a day gives the moment as it understood it.
@@ -217,7 +220,10 @@ export class ExceptionForm {
     this.failure.set('');
     try {
       const n = await this.send();
-      this.statusBar.announce(`${MADE.find((m) => m.kind === this.kind())!.label}: kept for ${n}.`);
+      const hidden = this.items().some((i) => this.store.hidden().has(i));
+      this.statusBar.announce(
+        `${MADE.find((m) => m.kind === this.kind())!.label}: kept for ${n}.${hidden ? ' It is not listed here while names are hidden.' : ''}`,
+      );
       this.reason.set('');
       this.tell.set('');
       this.value.set(this.kind() === 'allowance' ? '1' : '');
