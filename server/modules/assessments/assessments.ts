@@ -37,7 +37,14 @@ import { cellLine, nextCell } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import { governedOf, requireWithinPolicy } from '../policy';
 import { type LineContent, type Who } from '../../kernel/journal/sql/lines';
-import { usesOf, insertAssessment, updateAssessment, deleteUnused, updateOrder } from './sql/assessments';
+import {
+  isAnythingReleased,
+  usesOf,
+  insertAssessment,
+  updateAssessment,
+  deleteUnused,
+  updateOrder,
+} from './sql/assessments';
 
 export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
   const uses = await usesOf(db, school, book);
@@ -153,7 +160,8 @@ export function changeAssessment(
         'bad-request',
         `Students see ${was.title}. Withdraw it on the Release page first; then it can be put away.`,
       );
-    if (areNamesHidden(is.work) && !areNamesHidden(was.work) && (await whole(was)).released > 0)
+    const hides = areNamesHidden(is.work) && !areNamesHidden(was.work);
+    if (hides && (await isAnythingReleased(db, school, book, id)))
       throw new Refusal(
         'bad-request',
         `Students have read what they got for ${was.title}, so whose work is whose is known: names are hidden before anything is released. Nothing was changed.`,

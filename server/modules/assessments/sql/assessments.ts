@@ -86,6 +86,17 @@ export async function deleteUnused(db: BookTransaction, school: string, book: st
   return true;
 }
 
+/** Students read something of it: a score, a rubric or feedback. */
+export async function isAnythingReleased(db: Db, school: string, book: string, assessment: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `select 1 from released_entry where school = $1 and book = $2 and assessment = $3 and withdrawn_at is null
+     union all select 1 from released_part where school = $1 and book = $2 and assessment = $3 and withdrawn_at is null
+     limit 1`,
+    [school, book, assessment],
+  );
+  return rowCount !== 0;
+}
+
 /** By assessment: cells that hold a score, and cells that students see. */
 export async function usesOf(
   db: Db,
