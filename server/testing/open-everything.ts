@@ -19,7 +19,7 @@ export async function unopened(routes: readonly Route[], as: (login: string) => 
       // A student who was moved out is told so.
       const told = page.permission === 'student' && answer.status === 404;
       // Final grades are not worked out without what is hidden.
-      const hidden = answer.body.code === 'names-hidden' && page.path.endsWith('final-grades.csv');
+      const hidden = answer.body?.code === 'names-hidden' && page.path.endsWith('final-grades.csv');
       return answer.status < 300 || told || hidden ? [] : [`${path}: ${answer.status} ${answer.body.detail}`];
     }),
   );
