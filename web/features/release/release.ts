@@ -161,13 +161,12 @@ export class ReleasePage {
       untracked(() => this.choose((list.find((a) => a.ticks.draft > 0) ?? list[0]!).id));
     });
     // Once the people are there, those with something unreleased are picked.
-    let pickedFor = '';
     effect(() => {
       const people = this.people();
       const chosen = this.chosen() ?? '';
       // What stands beside the scores counts too, once it is known.
-      if (people.length === 0 || pickedFor === chosen || this.states.isLoading()) return;
-      pickedFor = chosen;
+      if (people.length === 0 || this.pickedFor === chosen || this.states.isLoading()) return;
+      this.pickedFor = chosen;
       untracked(() => this.picked.set(new Set(people.filter((p) => this.isNew(p)).map((p) => p.id))));
     });
     effect(() => {
@@ -196,12 +195,17 @@ export class ReleasePage {
     return counts;
   }
 
+  /** Of which assessment somebody was picked, by the page or by the person: what comes later picks nobody over them. */
+  private pickedFor = '';
+
   protected choose(id: string): void {
+    if (id !== this.chosen()) this.picked.set(new Set());
     this.chosen.set(id);
     this.failure.set('');
   }
 
   protected pick(id: string, on: boolean): void {
+    this.pickedFor = this.chosen() ?? '';
     this.picked.update((now) => {
       const next = new Set(now);
       if (on) next.add(id);
@@ -211,6 +215,7 @@ export class ReleasePage {
   }
 
   protected pickAll(on: boolean): void {
+    this.pickedFor = this.chosen() ?? '';
     this.picked.set(new Set(on ? this.people().map((p) => p.id) : []));
   }
 
@@ -222,12 +227,14 @@ export class ReleasePage {
 
   /** Picks those with something that students do not see as it is; `finished`: and nothing that looks unfinished. */
   protected pickNews(finished: boolean): void {
+    this.pickedFor = this.chosen() ?? '';
     const those = this.people().filter((p) => this.isNew(p) && (!finished || p.slip?.unfinished.length === 0));
     this.picked.set(new Set(those.map((p) => p.id)));
   }
 
   /** Picks those of a section, and nobody else. */
   protected pickSection(title: string): void {
+    this.pickedFor = this.chosen() ?? '';
     this.picked.set(new Set(this.people().flatMap((p) => (p.section === title ? [p.id] : []))));
   }
 
