@@ -294,7 +294,12 @@ export class LedgerPage {
 
   /** Takes the keys where nothing else has them: a dialog that opened late takes them with it when it goes. */
   protected takeKeys(): void {
-    if (document.activeElement === document.body) this.grid().nativeElement.focus({ preventScroll: true });
+    const take = (): void => {
+      if (document.activeElement === document.body) this.grid().nativeElement.focus({ preventScroll: true });
+    };
+    take();
+    // A dialog that is going may hold them until it is gone.
+    requestAnimationFrame(take);
   }
 
   protected async leaveAsOf(): Promise<void> {
