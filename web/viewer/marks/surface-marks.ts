@@ -231,7 +231,10 @@ export class SurfaceMarks implements TextSurface {
 
   protected pressText(event: KeyboardEvent, m: BoardMark): void {
     event.stopPropagation();
-    if (event.key === 'Escape') this.leaveText(m);
+    if (event.key !== 'Escape') return;
+    this.leaveText(m);
+    // The next key is the room's, however soon it comes.
+    (event.target as HTMLElement).blur();
   }
 
   protected leaveText(m: BoardMark): void {

@@ -85,6 +85,8 @@ export class CellEditor {
   private began = '';
   /** Nothing is being typed: kept, left, or not opened yet. */
   private done = true;
+  /** How often the line was opened. */
+  private opened = 0;
   /** What was typed is being done. */
   protected readonly busy = signal(false);
   /** What the line holds is done by Ctrl+Enter alone. */
@@ -104,6 +106,7 @@ export class CellEditor {
   begin(first: string | null): void {
     const box = this.line().nativeElement;
     this.done = false;
+    this.opened++;
     this.accepted = '';
     this.message.set('');
     this.busy.set(false);
@@ -258,7 +261,10 @@ export class CellEditor {
 
   private act(text: string, step: Step, sure: boolean): void {
     const read = this.read(text);
-    if (read.kind === 'refused') return this.message.set(read.message);
+    if (read.kind === 'refused') {
+      this.message.set(read.message);
+      return dayReader() === null ? this.whenDaysCanBeRead(text, step, sure) : undefined;
+    }
     if (read.kind === 'go') return this.finish(() => this.goes.emit(read.to));
     if (read.kind === 'act') {
       if (isWeighty(read.act) && !sure)
@@ -274,6 +280,20 @@ export class CellEditor {
     if (this.selected() > 1) return this.finish(() => this.slashed.emit(text));
     const then = step === 'down' ? 'stay' : step;
     this.finish(() => this.entered.emit({ change: read.change, typed: text, step: then, all: false }));
+  }
+
+  /** Does what was asked for once what reads days is there, unless something else is typed meanwhile. */
+  private whenDaysCanBeRead(text: string, step: Step, sure: boolean): void {
+    const opened = this.opened;
+    const isSame = () => !this.done && opened === this.opened && this.slash() === text;
+    loadDays().then(
+      () => {
+        if (isSame()) this.act(text, step, sure);
+      },
+      () => {
+        if (isSame()) this.message.set('Days cannot be read without a line. Enter tries again.');
+      },
+    );
   }
 
   /** The school wants a reason for an exception, and none follows. */

@@ -162,7 +162,7 @@ function act(word: string, rest: string, c: SlashContext): SlashRead {
     c.readDay?.(rest, { zone: c.timeZone, near: c.asOf, like: c.due, past }) ?? null;
   const refused = (message: string): SlashRead => ({ kind: 'refused', message });
   const noDay = (message: string): SlashRead =>
-    refused(c.readDay ? message : 'Days can be read in a moment, once a line is there: Enter once more.');
+    refused(c.readDay ? message : 'What reads days is on its way. It is done by itself then.');
   const change = (made: CellChange): SlashRead => ({ kind: 'change', change: made });
   if (word === 'again' && rest !== '') return oneMore(rest, c);
   if (isGoal(word)) return { kind: 'go', to: word };
