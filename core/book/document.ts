@@ -1,5 +1,5 @@
 /**
- * The book document `last-tally.book/1` (contract, sections 1 to 5): everything a calculation needs, as plain data.
+ * The book document `last-tally.book/1` (contract, sections 1 to 8): everything a calculation needs, as plain data.
  * Points and percents are numbers with at most four decimals; moments are RFC 3339 texts with an offset.
  */
 export interface BookDocument {
@@ -15,6 +15,9 @@ export interface BookDocument {
   rounding: Rounding;
   tree: Group;
   hurdles?: Hurdle[];
+  /** By name: what is another for some students. */
+  variants?: Record<string, Variant>;
+  shown?: ShownScale;
   students: Student[];
   entries: Entry[];
   overrides?: Override[];
@@ -49,6 +52,8 @@ export interface LateRule {
   graceMinutes?: number;
   skipDays?: number[];
   skipDates?: string[];
+  /** Late units that every student may spend, by themselves in order of due dates. With `unit` alone. */
+  bank?: { units: number; perItem?: number; info?: unknown };
   info?: unknown;
 }
 
@@ -73,7 +78,20 @@ export interface Scale {
   info?: unknown;
 }
 
-export type Combine = 'points' | 'weights' | 'equal';
+export type Combine = 'points' | 'weights' | 'equal' | 'median' | 'decaying';
+
+/** A piecewise straight line: points [x, y], x strictly rising; level before the first and after the last. */
+export type Line = [number, number][];
+
+/** What becomes of a group's ratio × 100 before it goes on: one of three kinds. */
+export interface Then {
+  step?: number;
+  mode?: Rounding['mode'];
+  through?: Line;
+  /** [from, gives]: what stands beside the highest `from` that is reached, 0 where none is. */
+  steps?: [number, number][];
+  info?: unknown;
+}
 
 /** Section 5. */
 export interface Group {
@@ -84,6 +102,11 @@ export interface Group {
   extraCredit?: boolean;
   drop?: { lowest?: number; highest?: number; info?: unknown };
   keepBest?: number;
+  /** With `decaying`: what the newest child makes of the whole, in percent. */
+  newest?: number;
+  /** What extra credit adds at most, in percent. */
+  extraAtMost?: number;
+  then?: Then | null;
   alwaysKept?: boolean;
   whenEmpty?: 'skip' | 'zero';
   cap?: number | null;
@@ -97,7 +120,7 @@ export interface Group {
 export type Curve =
   | { kind: 'add'; points: number; info?: unknown }
   | { kind: 'top'; at: number; info?: unknown }
-  | { kind: 'line'; through: [number, number][]; info?: unknown };
+  | { kind: 'line'; through: Line; info?: unknown };
 
 /** Which value the scored attempts make together. */
 export type AttemptUse = 'best' | 'latest' | 'first' | 'mean' | 'decaying' | 'regain';
@@ -134,12 +157,53 @@ export interface Item {
   info?: unknown;
 }
 
-export type Node = Group | Item;
+/** Section 5.2: a node counted once more, in another place. At most one of `through`, `from` and `reaching`. */
+export interface Also {
+  id: string;
+  type: 'also';
+  of: string;
+  weight?: number;
+  points?: number;
+  extraCredit?: boolean;
+  alwaysKept?: boolean;
+  /** Stands in for the lowest beside it, if it is better. */
+  standsIn?: boolean;
+  through?: Line;
+  from?: number;
+  reaching?: number;
+  info?: unknown;
+}
 
+export type Node = Group | Item | Also;
+
+/** Section 6: a hurdle with its consequence (`capAt` or `letter`), or a count (`over`, `each`, `takes`). */
 export interface Hurdle {
   node: string;
-  atLeast: number;
-  capAt: number;
+  atLeast?: number | 'handed-in';
+  capAt?: number | { node?: string; letter?: string; info?: unknown };
+  letter?: string;
+  over?: number;
+  each?: number;
+  takes?: { percent?: number; letters?: number; info?: unknown };
+  most?: number;
+  info?: unknown;
+}
+
+/** Section 5.3. */
+export interface Variant {
+  weights?: Record<string, number>;
+  leftOut?: string[];
+  scale?: string | null;
+  info?: unknown;
+}
+
+/** Section 8: the final percentage once more, on another scale. */
+export interface ShownScale {
+  through: Line;
+  decimals: number;
+  mode: Rounding['mode'];
+  step?: number;
+  label?: string;
   info?: unknown;
 }
 
@@ -147,6 +211,7 @@ export interface Student {
   id: string;
   section?: string;
   extraTimeHours?: number;
+  variant?: string;
   info?: unknown;
 }
 
@@ -185,7 +250,7 @@ export interface Override {
 }
 
 /** The state of an item for a student, as section 2's table gives it. */
-export type ItemState = 'excused' | 'set' | 'scored' | 'pending' | 'missing' | 'awaiting' | 'blank';
+export type ItemState = 'excused' | 'set' | 'scored' | 'pending' | 'missing' | 'awaiting' | 'blank' | 'left-out';
 
 /** The result document `last-tally.result/1` (section 9). */
 export interface ResultDocument {
@@ -202,14 +267,25 @@ export interface StudentResult {
   high: string | null;
   items: { id: string; state: ItemState; earned: string | null; dropped: boolean }[];
   groups: { id: string; exact: string | null }[];
+  /** There only where the tree has any. */
+  alsos?: { id: string; exact: string | null; dropped: boolean }[];
+  /** There only where the book has it. */
+  shown?: string | null;
 }
 
 /** Every item of a tree, depth first, in book order. */
 export function itemsOf(node: Node): Item[] {
+  if (node.type === 'also') return [];
   return node.type === 'item' ? [node] : node.children.flatMap(itemsOf);
 }
 
 /** Every group of a tree, a group before its children. */
 export function groupsOf(node: Node): Group[] {
-  return node.type === 'item' ? [] : [node, ...node.children.flatMap(groupsOf)];
+  return node.type === 'group' ? [node, ...node.children.flatMap(groupsOf)] : [];
+}
+
+/** Every also of a tree. */
+export function alsosOf(node: Node): Also[] {
+  if (node.type === 'also') return [node];
+  return node.type === 'group' ? node.children.flatMap(alsosOf) : [];
 }

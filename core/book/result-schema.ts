@@ -32,7 +32,7 @@ export const resultSchema = {
               additionalProperties: false,
               properties: {
                 id: { type: 'string' },
-                state: { enum: ['excused', 'set', 'scored', 'pending', 'missing', 'awaiting', 'blank'] },
+                state: { enum: ['excused', 'set', 'scored', 'pending', 'missing', 'awaiting', 'blank', 'left-out'] },
                 earned: { ...fraction, description: 'Points; null where the item is skipped.' },
                 dropped: { type: 'boolean' },
               },
@@ -47,6 +47,21 @@ export const resultSchema = {
               properties: { id: { type: 'string' }, exact: { ...fraction, description: 'Percent; null: skipped.' } },
             },
           },
+          alsos: {
+            type: 'array',
+            description: 'There only where the tree has any.',
+            items: {
+              type: 'object',
+              required: ['id', 'exact', 'dropped'],
+              additionalProperties: false,
+              properties: {
+                id: { type: 'string' },
+                exact: { ...fraction, description: 'Percent, after its line; null: skipped.' },
+                dropped: { type: 'boolean' },
+              },
+            },
+          },
+          shown: { ...figure, description: 'On the scale that the book shows it on; there only where it has one.' },
         },
       },
     },

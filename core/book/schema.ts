@@ -1,11 +1,11 @@
 /**
- * The book document `last-tally.book/1` (contract, sections 1 to 5) as JSON Schema 2020-12: its shape. What one part
+ * The book document `last-tally.book/1` (contract, sections 1 to 8) as JSON Schema 2020-12: its shape. What one part
  * says of another (ids that must exist, bands that must rise) is more than a schema can say; {@link checkBook} does that.
  */
 const amount = { type: 'number', minimum: 0, maximum: 1e9 };
 const count = { type: 'integer', minimum: 0, maximum: 1e9 };
 const hours = { type: 'number', minimum: 0, maximum: 10_000 };
-const id = { type: 'string', pattern: '^[A-Za-z0-9._-]{1,64}$' };
+const id = { type: 'string', pattern: '^(?!info$)[A-Za-z0-9._-]{1,64}$' };
 const moment = {
   type: 'string',
   pattern: '^(19|2[0-9])\\d{2}-\\d{2}-\\d{2}[Tt]\\d{2}:\\d{2}:\\d{2}(\\.\\d{1,3})?([Zz]|[+-]\\d{2}:\\d{2})$',
@@ -50,18 +50,52 @@ const nodeCommon = {
   late: maybe(name),
   blank: name,
 };
+const positive = { ...amount, exclusiveMinimum: 0 };
+const rounding = { enum: ['half-up', 'half-even', 'down'] };
+const pairs = (least: number) =>
+  list({ type: 'array', items: amount, minItems: 2, maxItems: 2 }, { minItems: least });
+const line = pairs(2);
+/** Of these keys at most one. */
+const atMostOne = (...keys: string[]) => ({
+  not: { anyOf: keys.flatMap((a, i) => keys.slice(i + 1).map((b) => ({ required: [a, b] }))) },
+});
+const then = {
+  oneOf: [
+    { type: 'null' },
+    object({ step: positive, mode: rounding }, ['step', 'mode']),
+    object({ through: line }, ['through']),
+    object({ steps: pairs(1) }, ['steps']),
+  ],
+};
+const hurdle = {
+  oneOf: [
+    object(
+      {
+        node: id,
+        atLeast: { oneOf: [amount, { const: 'handed-in' }] },
+        capAt: { oneOf: [amount, object({ node: id }, ['node']), object({ letter: text }, ['letter'])] },
+      },
+      ['node', 'atLeast', 'capAt'],
+    ),
+    object({ node: id, atLeast: { oneOf: [amount, { const: 'handed-in' }] }, letter: text }, ['node', 'atLeast', 'letter']),
+    object(
+      {
+        node: id,
+        over: amount,
+        each: positive,
+        takes: { oneOf: [object({ percent: amount }, ['percent']), object({ letters: count }, ['letters'])] },
+        most: count,
+      },
+      ['node', 'over', 'each', 'takes'],
+    ),
+  ],
+};
 const curve = {
   oneOf: [
     { type: 'null' },
     object({ kind: { const: 'add' }, points: { type: 'number', minimum: -1e9, maximum: 1e9 } }, ['kind', 'points']),
     object({ kind: { const: 'top' }, at: { type: 'number', exclusiveMinimum: 0, maximum: 1e9 } }, ['kind', 'at']),
-    object(
-      {
-        kind: { const: 'line' },
-        through: list({ type: 'array', items: amount, minItems: 2, maxItems: 2 }, { minItems: 2 }),
-      },
-      ['kind', 'through'],
-    ),
+    object({ kind: { const: 'line' }, through: line }, ['kind', 'through']),
   ],
 };
 
@@ -87,12 +121,23 @@ export const bookSchema = {
       late: maybe(name),
       scale: maybe(name),
       rounding: object(
-        { decimals: { type: 'integer', minimum: 0, maximum: 4 }, mode: { enum: ['half-up', 'half-even', 'down'] } },
+        { decimals: { type: 'integer', minimum: 0, maximum: 4 }, mode: rounding },
         ['decimals', 'mode'],
       ),
       tree: ref('group'),
-      hurdles: list(object({ node: id, atLeast: amount, capAt: amount }, ['node', 'atLeast', 'capAt'])),
-      students: list(object({ id, section: id, extraTimeHours: hours }, ['id'])),
+      hurdles: list(hurdle),
+      variants: named(object({ weights: named(amount), leftOut: list(id), scale: maybe(name) })),
+      shown: object(
+        {
+          through: line,
+          decimals: { type: 'integer', minimum: 0, maximum: 4 },
+          mode: rounding,
+          step: positive,
+          label: text,
+        },
+        ['through', 'decimals', 'mode'],
+      ),
+      students: list(object({ id, section: id, extraTimeHours: hours, variant: name }, ['id'])),
       entries: list(ref('entry')),
       overrides: list({
         ...object({ student: id, percent: amount, letter: text, reason: text }, ['student']),
@@ -104,7 +149,15 @@ export const bookSchema = {
   $defs: {
     late: {
       oneOf: [
-        object({ unit: { enum: ['hour', 'day'] }, deduct: amount, ...lateCommon }, ['unit', 'deduct']),
+        object(
+          {
+            unit: { enum: ['hour', 'day'] },
+            deduct: amount,
+            bank: object({ units: count, perItem: count }, ['units']),
+            ...lateCommon,
+          },
+          ['unit', 'deduct'],
+        ),
         object(
           {
             steps: list(object({ hours: amount, deduct: amount }, ['hours', 'deduct']), { minItems: 1 }),
@@ -135,13 +188,16 @@ export const bookSchema = {
       {
         ...nodeCommon,
         type: { const: 'group' },
-        combine: { enum: ['points', 'weights', 'equal'] },
+        combine: { enum: ['points', 'weights', 'equal', 'median', 'decaying'] },
+        newest: { ...positive, maximum: 100 },
+        extraAtMost: amount,
+        then,
         drop: object({ lowest: count, highest: count }),
         keepBest: { ...count, minimum: 1 },
         whenEmpty: { enum: ['skip', 'zero'] },
         cap: maybe(amount),
         floor: maybe(amount),
-        children: list({ oneOf: [ref('group'), ref('item')] }),
+        children: list({ oneOf: [ref('group'), ref('item'), ref('also')] }),
       },
       ['id', 'type', 'combine', 'children'],
     ),
@@ -164,6 +220,25 @@ export const bookSchema = {
       },
       ['id', 'type', 'points'],
     ),
+    also: {
+      ...object(
+        {
+          id,
+          type: { const: 'also' },
+          of: id,
+          weight: amount,
+          points: positive,
+          extraCredit: flag,
+          alwaysKept: flag,
+          standsIn: flag,
+          through: line,
+          from: amount,
+          reaching: amount,
+        },
+        ['id', 'type', 'of'],
+      ),
+      ...atMostOne('through', 'from', 'reaching'),
+    },
     entry: object(
       {
         student: id,

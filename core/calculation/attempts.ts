@@ -14,9 +14,9 @@ import {
   ZERO,
   type Fraction,
 } from '../exact/fraction';
-import type { CompiledItem } from './compile';
-import type { EffectiveDates } from './dates';
-import { lateness, type Lateness } from './lateness';
+import { exactLine, onLine } from '../exact/line';
+import type { CompiledItem } from './compiled';
+import { lateness, type Lateness, type LateTerms } from './lateness';
 
 /** One scored attempt, step by step (contract, section 4). Points throughout. */
 export interface AttemptValue {
@@ -50,10 +50,10 @@ export const isScored = (a: Attempt): boolean => a.score !== undefined || a.mark
 export function attemptsValue(
   zone: string,
   item: CompiledItem,
-  dates: EffectiveDates,
+  terms: LateTerms,
   attempts: Attempt[],
 ): AttemptsValue {
-  const values = attempts.flatMap((a, i) => (isScored(a) ? [attemptValue(zone, item, dates, a, i + 1)] : []));
+  const values = attempts.flatMap((a, i) => (isScored(a) ? [attemptValue(zone, item, terms, a, i + 1)] : []));
   const rule = item.source.attempts ?? {};
   const use = rule.use ?? 'best';
   if (use === 'mean' || use === 'decaying' || use === 'regain') return together(values, use, rule);
@@ -93,14 +93,14 @@ export function retakeCapOf({ retakeCap }: AttemptsRule, number: number): number
 function attemptValue(
   zone: string,
   item: CompiledItem,
-  { due, closes }: EffectiveDates,
+  terms: LateTerms,
   source: Attempt,
   number: number,
 ): AttemptValue {
   const raw =
     source.mark === undefined ? fromNumber(source.score!) : multiply(item.marks!.get(source.mark)!, item.points);
   const curved = greatest(applyCurve(item.source.curve ?? null, raw, item.points), ZERO);
-  const late = lateness(zone, item.late, due, closes, source);
+  const late = lateness(zone, item.late, terms, source);
   let deduction = ZERO;
   let afterLate = curved;
   let floored = false;
@@ -136,12 +136,5 @@ export function applyCurve(curve: Curve | null, raw: Fraction, points: Fraction)
   if (curve === null) return raw;
   if (curve.kind === 'add') return add(raw, fromNumber(curve.points));
   if (curve.kind === 'top') return divide(multiply(raw, points), fromNumber(curve.at));
-  const line = curve.through.map(([x, y]) => [fromNumber(x), fromNumber(y)] as const);
-  if (compare(raw, line[0]![0]) <= 0) return line[0]![1];
-  for (let i = 1; i < line.length; i++) {
-    const [x1, y1] = line[i - 1]!;
-    const [x2, y2] = line[i]!;
-    if (compare(raw, x2) <= 0) return add(y1, divide(multiply(subtract(y2, y1), subtract(raw, x1)), subtract(x2, x1)));
-  }
-  return line[line.length - 1]![1];
+  return onLine(exactLine(curve.through), raw);
 }

@@ -1,10 +1,13 @@
 import type { Entry, ItemState } from '../book/document';
 import { fromNumber, toNumber, ZERO, type Fraction } from '../exact/fraction';
 import { attemptsValue, isScored } from './attempts';
-import type { CompiledBook, CompiledItem } from './compile';
-import { dueOf, isPastDue, lateDates } from './dates';
-import { storeEntry } from './entries-by-item';
+import type { CompiledBook, CompiledItem } from './compiled';
+import { spendBank } from './bank';
+import { dueOf, isPastDue, lateTerms } from './dates';
+import { entryAt, storeEntry } from './entries-by-item';
+import type { CompiledLate } from './lateness';
 import { quickValue } from './quick-value';
+import { variantAt } from './variants';
 
 /**
  * The value of every cell (student s, item i) at s × width + i: its state and flags in `kind`, and the points earned as
@@ -27,8 +30,9 @@ export const STATE_NAMES: readonly ItemState[] = [
   'scored',
   'set',
   'excused',
+  'left-out',
 ];
-const [BLANK, AWAITING, MISSING, PENDING, SCORED, SET, EXCUSED] = [0, 1, 2, 3, 4, 5, 6];
+const [BLANK, AWAITING, MISSING, PENDING, SCORED, SET, EXCUSED, LEFT_OUT] = [0, 1, 2, 3, 4, 5, 6, 7];
 
 export const KIND = {
   state: 7,
@@ -46,6 +50,18 @@ export const stateOf = (kind: number): ItemState => STATE_NAMES[kind & KIND.stat
 export const isFillable = (kind: number): boolean => {
   const state = kind & KIND.state;
   return state === BLANK || state === MISSING;
+};
+
+/** True for a piece that is taken as nothing once another of its extra-credit group is done, if it is skipped. */
+export const isUndone = (kind: number): boolean => {
+  const state = kind & KIND.state;
+  return state !== EXCUSED && state !== LEFT_OUT;
+};
+
+/** True for work that counts as done in its extra-credit group. */
+export const isDone = (kind: number): boolean => {
+  const state = kind & KIND.state;
+  return state === SCORED || state === SET;
 };
 
 /** Points earned, exact; null where the cell is skipped. */
@@ -76,12 +92,16 @@ export function fillBlanks(compiled: CompiledBook, item: CompiledItem): void {
   const usual = blankKind(compiled, item, isPastDueUsually(compiled, item));
   const earned = usual & KIND.skipped ? null : blankEarned(item, usual);
   compiled.students.forEach((student, s) => {
-    const alone = compiled.extraMillis[s] !== 0 || (item.sectionDates !== null && student.section !== undefined);
     const at = s * cells.width + item.index;
+    if (isLeftOut(compiled, s, item)) return write(cells, at, LEFT_OUT! | KIND.skipped, null);
+    const alone = compiled.extraMillis[s] !== 0 || (item.sectionDates !== null && student.section !== undefined);
     if (alone) putBlank(compiled, item, s, undefined, at, 0);
     else write(cells, at, usual, earned);
   });
 }
+
+const isLeftOut = (compiled: CompiledBook, s: number, item: CompiledItem): boolean =>
+  compiled.variantOf[s] !== 0 && variantAt(compiled, s).leftOut.has(item);
 
 function isPastDueUsually(compiled: CompiledBook, item: CompiledItem): boolean {
   if (compiled.closing) return true;
@@ -92,9 +112,12 @@ function isPastDueUsually(compiled: CompiledBook, item: CompiledItem): boolean {
 
 function blankKind(compiled: CompiledBook, item: CompiledItem, pastDue: boolean): number {
   if (pastDue) return MISSING! | (item.afterDue === null ? KIND.skipped : 0);
-  const skipped = item.optional || item.blank.beforeDue === 'skip';
-  return BLANK! | (skipped ? KIND.skipped : 0) | (item.optional ? 0 : KIND.open);
+  const skipped = isNeverOpen(item) || item.blank.beforeDue === 'skip';
+  return BLANK! | (skipped ? KIND.skipped : 0) | (isNeverOpen(item) ? 0 : KIND.open);
 }
+
+/** Blanks of it are skipped, and it is never open. */
+const isNeverOpen = (item: CompiledItem): boolean => item.optional || item.isCount;
 
 const blankEarned = (item: CompiledItem, kind: number): Fraction =>
   (kind & KIND.state) === MISSING ? item.afterDue! : ZERO;
@@ -113,35 +136,71 @@ function putBlank(
 
 /**
  * Puts an entry into its cell, or takes it out (undefined), and values the cell by the first line of section 2's table
- * that applies. The entry is kept as it is given; it must have passed the check.
+ * that applies. The entry is kept as it is given; it must have passed the check. Where the item's late rule has a bank
+ * the student's other cells under that rule are valued with it.
  */
 export function putEntry(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined): void {
   storeEntry(compiled, s, i, entry);
-  valueCell(compiled, s, i, entry);
+  const { late } = compiled.items[i]!;
+  if (late?.bank) valueByBank(compiled, s, late);
+  else valueCell(compiled, s, i, entry);
 }
 
-/** Values a cell by an entry without keeping the entry. */
-export function valueCell(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined): void {
+/** Puts all entries of a book that has none yet. */
+export function putEntries(compiled: CompiledBook, entries: readonly Entry[]): CompiledBook {
+  const items = new Map(compiled.items.map((item) => [item.id, item.index]));
+  const byBank = new Map<CompiledLate, Set<number>>();
+  let student = '';
+  let s = -1;
+  for (const entry of entries) {
+    // Entries mostly come student by student.
+    if (entry.student !== student) s = compiled.studentIndex.get((student = entry.student))!;
+    const i = items.get(entry.item)!;
+    const { late } = compiled.items[i]!;
+    if (!late?.bank) {
+      putEntry(compiled, s, i, entry);
+      continue;
+    }
+    // What the bank gives hangs on all that came in.
+    storeEntry(compiled, s, i, entry);
+    const waiting = byBank.get(late);
+    if (waiting) waiting.add(s);
+    else byBank.set(late, new Set([s]));
+  }
+  for (const [late, students] of byBank) for (const at of students) valueByBank(compiled, at, late);
+  return compiled;
+}
+
+/** Values all cells of a student whose late rule this is. */
+export function valueByBank(compiled: CompiledBook, s: number, late: CompiledLate): void {
+  const given = spendBank(compiled, s, late);
+  for (const { index } of late.bank!.items)
+    valueCell(compiled, s, index, entryAt(compiled, s, index), given.get(index) ?? 0);
+}
+
+/** Values a cell by an entry without keeping the entry. `bank`: the late units that the bank gives it. */
+export function valueCell(compiled: CompiledBook, s: number, i: number, entry: Entry | undefined, bank = 0): void {
   const { cells } = compiled;
   const item = compiled.items[i]!;
   const at = s * cells.width + i;
+  if (isLeftOut(compiled, s, item)) return write(cells, at, LEFT_OUT! | KIND.skipped, null);
   if (entry === undefined) return putBlank(compiled, item, s, entry, at, 0);
   const flags = entry.protected === true ? KIND.protected : 0;
-  const open = flags | KIND.skipped | (item.optional ? 0 : KIND.open);
+  const open = flags | KIND.skipped | (isNeverOpen(item) ? 0 : KIND.open);
   if (entry.state === 'excused') return write(cells, at, EXCUSED! | KIND.skipped | flags, null);
   if (entry.set !== undefined) return write(cells, at, SET! | flags, fromNumber(entry.set));
   const attempts = entry.attempts;
   if (attempts !== undefined && attempts.length > 0) {
     if (!attempts.some(isScored)) return write(cells, at, PENDING! | open, null);
-    const dates = lateDates(compiled, item, s, entry);
-    const quick = quickValue(compiled, item, dates, attempts);
+    const terms = lateTerms(compiled, item, s, entry, bank);
+    const quick = quickValue(compiled, item, terms, attempts);
     if (quick >= 0) {
       if (cells.kind[at]! & KIND.isExact) cells.exact.delete(at);
       cells.kind[at] = SCORED! | flags;
       cells.earned[at] = quick;
       return;
     }
-    return write(cells, at, SCORED! | flags, attemptsValue(compiled.book.timeZone, item, dates, attempts).value);
+    return write(cells, at, SCORED! | flags, attemptsValue(compiled.book.timeZone, item, terms, attempts).value);
   }
   if (entry.state === 'missing')
     return write(cells, at, MISSING! | flags | (item.afterDue === null ? KIND.skipped : 0), item.afterDue);

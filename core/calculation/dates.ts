@@ -1,5 +1,6 @@
 import type { Entry } from '../book/document';
-import type { CompiledBook, CompiledItem } from './compile';
+import type { CompiledBook, CompiledItem } from './compiled';
+import type { LateTerms } from './lateness';
 import { parseMoment } from '../time/moment';
 
 /** A student's effective due date on an item, in milliseconds; null: none (contract, section 2). */
@@ -47,18 +48,19 @@ export interface EffectiveDates {
   closes: number | null;
 }
 
-/** The dates that a late rule looks at; what it does not ask for is not worked out. */
-export function lateDates(
+/** What a late rule looks at; what it does not ask for is not worked out. `bank`: the units that the bank gives. */
+export function lateTerms(
   compiled: CompiledBook,
   item: CompiledItem,
   s: number,
   entry: Entry | undefined,
-): EffectiveDates {
-  if (item.late === null) return NO_DATES;
+  bank: number,
+): LateTerms {
+  if (item.late === null) return NO_TERMS;
   const due = dueOf(compiled, item, s, entry);
-  return { due, closes: item.late.afterCloses === null ? null : closesOf(compiled, item, s, entry, due) };
+  return { due, closes: item.late.afterCloses === null ? null : closesOf(compiled, item, s, entry, due), bank };
 }
-const NO_DATES: EffectiveDates = { due: null, closes: null };
+const NO_TERMS: LateTerms = { due: null, closes: null, bank: 0 };
 
 /** Both dates of a student on an item. */
 export function effectiveDates(

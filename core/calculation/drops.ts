@@ -5,7 +5,9 @@ export interface Choice {
   ratio: Fraction;
   share: Fraction;
   earned: Fraction;
-  droppable: boolean;
+  /** It can be dropped as one of the lowest; as one of the highest. */
+  mayLeaveLowest: boolean;
+  mayLeaveHighest: boolean;
 }
 
 export function sumShares(children: readonly Choice[]): { earned: Fraction; share: Fraction } {
@@ -24,7 +26,7 @@ export function sumShares(children: readonly Choice[]): { earned: Fraction; shar
  * smallest earned − r × share; the ratio of what stays is the next r; it rises until it stands still.
  */
 export function chooseLowest<C extends Choice>(counting: readonly C[], wanted: number): C[] {
-  const droppable = counting.filter((c) => c.droppable);
+  const droppable = counting.filter((c) => c.mayLeaveLowest);
   const n = Math.min(wanted, droppable.length, counting.length - 1);
   if (n <= 0) return [];
   const all = sumShares(counting);
@@ -43,7 +45,7 @@ export function chooseLowest<C extends Choice>(counting: readonly C[], wanted: n
 
 /** The n highest by ratio of those that stay, the earlier first; at least one child stays. */
 export function chooseHighest<C extends Choice>(staying: readonly C[], wanted: number): C[] {
-  const droppable = staying.filter((c) => c.droppable);
+  const droppable = staying.filter((c) => c.mayLeaveHighest);
   const n = Math.min(wanted, droppable.length, staying.length - 1);
   if (n <= 0) return [];
   return droppable

@@ -1,20 +1,22 @@
 import { add, divide, fraction, greatest, least, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
 import { earnedAt, isFillable, KIND } from './cells';
-import type { CompiledBook, CompiledGroup, CompiledNode } from './compile';
+import type { CompiledBook, CompiledGroup, CompiledNode } from './compiled';
+import type { CompiledVariant } from './variants';
 import type { Estimate } from '../estimate/estimate';
 
 /**
  * The exact ratio of every group of an estimated student, by group number, null where it is skipped (contract, section
- * 5): the estimate has chosen what is dropped, so that only sums are left to do.
+ * 5): the estimate has chosen what is dropped, so that only sums are left to do. For a variant that {@link isSum}.
  */
 export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | null)[] {
   const ratios: (Fraction | null)[] = new Array<Fraction | null>(compiled.groups.length).fill(null);
   const possible: Fraction[] = new Array<Fraction>(compiled.groups.length).fill(ZERO);
   const base = e.student * compiled.cells.width;
+  const { flat, bonusBase } = e.variant;
 
   const evaluate = (group: CompiledGroup, fill: boolean): void => {
     sum(group, fill);
-    if (!fill && ratios[group.index] === null && compiled.flat.fills[group.index] === 1) sum(group, true);
+    if (!fill && ratios[group.index] === null && flat.fills[group.index] === 1) sum(group, true);
   };
 
   const sum = (group: CompiledGroup, fill: boolean): void => {
@@ -60,6 +62,8 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
         out = child.points;
         ratio = combine === 'points' ? null : divide(earned, out);
       } else {
+        // A tree with alsos is not worked out here.
+        if (child.type === 'also') continue;
         evaluate(child, fill);
         ratio = ratios[child.index]!;
         if (ratio === null) continue;
@@ -101,7 +105,7 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
         ? divide(add(above, extra), below)
         : extra.n === 0
           ? divide(above, below)
-          : add(divide(above, below), divide(extra, group.bonusBase!));
+          : add(divide(above, below), divide(extra, bonusBase[group.index]!));
     if (group.cap !== null) ratio = least(ratio, group.cap);
     if (group.floor !== null) ratio = greatest(ratio, group.floor);
     ratios[group.index] = ratio;
@@ -110,6 +114,19 @@ export function exactRatios(compiled: CompiledBook, e: Estimate): (Fraction | nu
   evaluate(compiled.root, false);
   return ratios;
 }
+
+/** Nothing but points, weights and equal shares with drops, blanks, extra credit, caps and floors. */
+export const isSum = (compiled: CompiledBook, variant: CompiledVariant): boolean =>
+  variant.name === null &&
+  compiled.alsos.length === 0 &&
+  compiled.groups.every(
+    (g) =>
+      !g.extraCredit &&
+      g.then === null &&
+      g.extraAtMost === null &&
+      g.source.combine !== 'median' &&
+      g.source.combine !== 'decaying',
+  );
 
 const isGone = (e: Estimate, child: CompiledNode): boolean =>
   (child.type === 'item' ? e.dropped[child.index] : e.droppedGroups[child.index]) === 1;

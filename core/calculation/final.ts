@@ -1,21 +1,13 @@
 import type { Override, Student } from '../book/document';
-import {
-  compare,
-  divide,
-  fraction,
-  fromNumber,
-  HUNDRED,
-  least,
-  multiply,
-  ZERO,
-  type Fraction,
-} from '../exact/fraction';
+import { fraction, fromNumber, HUNDRED, multiply, ZERO, type Fraction } from '../exact/fraction';
 import { roundedText, scaledInteger } from '../exact/rounding';
-import type { CompiledBook, CompiledNode } from './compile';
+import type { CompiledBook } from './compiled';
+import { afterHurdles, bandsTaken, letterOfHurdles } from './consequences';
 import { evaluateTree, type TreeOutcome } from './groups';
-import { failedCount } from './hurdles';
 import { bandOfPercent } from './letters';
+import { shownText } from './shown';
 import { valuesOf, type CellValue } from './value';
+import { variantAt, type CompiledVariant } from './variants';
 
 /** The final percentage of one student (contract, section 6), exact. Percents are 0 to 100 and up. */
 export interface FinalPercent {
@@ -24,8 +16,10 @@ export interface FinalPercent {
   exact: Fraction | null;
   rounded: string | null;
   letter: string | null;
-  /** The band of the percentage in the compiled scale, whatever letter an override gives; −1: none. */
+  /** The band of the percentage in the student's scale, whatever letter an override or a hurdle gives; −1: none. */
   band: number;
+  /** On the scale that the book shows it on once more; null without a percentage, or such a scale. */
+  shown: string | null;
 }
 
 /** Everything about one student in fractions: each item, each group, the final percentage, what is still open. */
@@ -33,6 +27,7 @@ export interface StudentOutcome {
   /** The student's number in the book. */
   index: number;
   student: Student;
+  variant: CompiledVariant;
   values: CellValue[];
   tree: TreeOutcome;
   final: FinalPercent;
@@ -46,19 +41,21 @@ export interface StudentOutcome {
 /** Works out one student of a compiled book in fractions, by their number in it. */
 export function workOutStudent(compiled: CompiledBook, index: number): StudentOutcome {
   const student = compiled.students[index]!;
+  const variant = variantAt(compiled, index);
   const values = valuesOf(compiled, index);
-  const tree = evaluateTree(compiled.root, values);
-  const final = finalPercent(compiled, student.id, values, tree);
+  const tree = evaluateTree(variant, values);
+  const final = finalPercent(compiled, index, values, tree);
   const open = values.some((v) => v.open);
   return {
     index,
     student,
+    variant,
     values,
     tree,
     final,
     override: compiled.overrides.get(student.id) ?? null,
-    low: open ? asIf(compiled, student.id, values, 'low') : final,
-    high: open ? asIf(compiled, student.id, values, 'high') : final,
+    low: open ? asIf(compiled, index, values, 'low') : final,
+    high: open ? asIf(compiled, index, values, 'high') : final,
     open,
   };
 }
@@ -66,62 +63,44 @@ export function workOutStudent(compiled: CompiledBook, index: number): StudentOu
 /** The values with every open item at nothing, or at full points (section 7); nothing is open then. */
 export function closedValues(compiled: CompiledBook, values: readonly CellValue[], end: 'low' | 'high'): CellValue[] {
   return values.map((v, i) =>
-    v.open ? { ...v, earned: end === 'low' ? ZERO : compiled.items[i]!.points, open: false } : v,
+    v.open ? { ...v, earned: end === 'low' ? ZERO : compiled.items[i]!.points, open: false, taken: end } : v,
   );
 }
 
-function asIf(
-  compiled: CompiledBook,
-  student: string,
-  values: readonly CellValue[],
-  end: 'low' | 'high',
-): FinalPercent {
+function asIf(compiled: CompiledBook, s: number, values: readonly CellValue[], end: 'low' | 'high'): FinalPercent {
   const taken = closedValues(compiled, values, end);
-  return finalPercent(compiled, student, taken, evaluateTree(compiled.root, taken));
+  return finalPercent(compiled, s, taken, evaluateTree(variantAt(compiled, s), taken));
 }
 
+/** Section 6 and 8 of one student, by their number, from what the tree gives. */
 export function finalPercent(
   compiled: CompiledBook,
-  student: string,
+  s: number,
   values: readonly CellValue[],
   tree: TreeOutcome,
 ): FinalPercent {
+  const { hurdles, scale } = variantAt(compiled, s);
   const fromRoot = tree.root.ratio === null ? null : multiply(tree.root.ratio, HUNDRED);
-  let exact = fromRoot;
-  for (const h of compiled.hurdles) {
-    if (exact === null) break;
-    const reached = reachedBy(h.node, values, tree);
-    if (reached === null || isOpen(h.node, values)) continue;
-    const failed = failedCount(h, (k) => compare(reached, h.exactAtLeast[k]!) < 0);
-    if (failed > 0) exact = least(exact, h.exactCapAt[failed - 1]!);
-  }
-  const override = compiled.overrides.get(student);
-  if (override?.percent !== undefined) exact = fromNumber(override.percent);
+  const worked = { values, tree, closing: compiled.closing };
+  const override = compiled.overrides.get(compiled.students[s]!.id);
+  const isSet = override?.percent !== undefined;
+  const exact = isSet
+    ? fromNumber(override.percent!)
+    : fromRoot === null
+      ? null
+      : afterHurdles(hurdles, worked, fromRoot);
+  if (exact === null) return { fromRoot, exact, rounded: null, letter: override?.letter ?? null, band: -1, shown: null };
   const { decimals, mode } = compiled.book.rounding;
-  if (exact === null) return { fromRoot, exact, rounded: null, letter: override?.letter ?? null, band: -1 };
   const whole = fraction(scaledInteger(exact, decimals, mode), 10 ** decimals);
-  const band = bandOfPercent(compiled.scale, exact, whole);
+  let band = bandOfPercent(scale, exact, whole);
+  if (band >= 0 && !isSet) band = Math.min(band + bandsTaken(hurdles, values), scale!.labels.length - 1);
+  const ownLetter = isSet ? null : letterOfHurdles(hurdles, worked);
   return {
     fromRoot,
     exact,
     rounded: roundedText(exact, decimals, mode),
-    letter: override?.letter ?? (band < 0 ? null : compiled.scale!.labels[band]!),
+    letter: override?.letter ?? ownLetter ?? (band < 0 ? null : scale!.labels[band]!),
     band,
+    shown: compiled.shown === null ? null : shownText(compiled.shown, exact),
   };
-}
-
-/** What a node has reached, in percent; null where it is skipped. */
-export function reachedBy(node: CompiledNode, values: readonly CellValue[], tree: TreeOutcome): Fraction | null {
-  if (node.type === 'group') {
-    const ratio = tree.outcomes[node.index]!.ratio;
-    return ratio === null ? null : multiply(ratio, HUNDRED);
-  }
-  const earned = values[node.index]!.earned;
-  return earned === null ? null : multiply(divide(earned, node.points), HUNDRED);
-}
-
-/** A half-marked node waits: section 6. Only items that count, and are not optional, keep a group open. */
-export function isOpen(node: CompiledNode, values: readonly CellValue[]): boolean {
-  if (node.type === 'item') return values[node.index]!.open;
-  return node.children.some((child) => (child.type === 'item' && !child.counts ? false : isOpen(child, values)));
 }

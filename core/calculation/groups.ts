@@ -1,13 +1,40 @@
-import { add, divide, greatest, least, multiply, ZERO, ONE, type Fraction } from '../exact/fraction';
+import {
+  add,
+  compare,
+  divide,
+  fraction,
+  greatest,
+  HUNDRED,
+  least,
+  multiply,
+  ONE,
+  subtract,
+  ZERO,
+  type Fraction,
+} from '../exact/fraction';
+import { onLine } from '../exact/line';
+import type { CompiledAlso, CompiledGroup, CompiledNode } from './compiled';
 import { chooseHighest, chooseLowest, sumShares, type Choice } from './drops';
-import type { CompiledGroup, CompiledNode } from './compile';
+import { applyThen } from './then';
 import type { CellValue } from './value';
+import { weightOf, type CompiledVariant } from './variants';
 
 /** A child as its group sees it (contract, section 5). `ratio` is of one, `earned` is ratio × share. */
 export interface ChildShare extends Choice {
   node: CompiledNode;
-  /** Taken as nothing by `whenEmpty: "zero"`. */
+  possible: Fraction;
+  /** Taken as nothing: by `whenEmpty: "zero"`, or as a piece of extra credit that is not done. */
   filled: boolean;
+}
+
+/** An extra-credit child with what it adds to the ratio. `ratio` null: it has no points. */
+export interface ExtraShare {
+  node: CompiledNode;
+  ratio: Fraction | null;
+  share: Fraction;
+  earned: Fraction;
+  filled: boolean;
+  adds: Fraction;
 }
 
 /** How a group came about, step by step. `ratio` null: the group is skipped. */
@@ -18,134 +45,212 @@ export interface GroupOutcome {
   droppedLowest: ChildShare[];
   droppedHighest: ChildShare[];
   plain: Fraction | null;
-  /** Each extra-credit child with what it adds to the ratio. */
-  extras: { node: CompiledNode; ratio: Fraction | null; share: Fraction; earned: Fraction; adds: Fraction }[];
+  extras: ExtraShare[];
+  /** What extra credit adds, all together, at most `extraAtMost`. */
+  extra: Fraction;
+  /** Before `then`, cap and floor; and after `then`. */
   beforeLimits: Fraction | null;
+  afterThen: Fraction | null;
   ratio: Fraction | null;
   possible: Fraction;
+  /** What blanks below it were taken for. */
+  fill: Fill;
   filled: boolean;
 }
 
-/** One pass over the tree for one student. `outcomes` is by group number, `dropped` by item number. */
+/** A node counted again (section 5.2). `ratio` null: it is skipped. */
+export interface AlsoOutcome {
+  also: CompiledAlso;
+  /** What it counts, worked out by itself, before its line. */
+  own: Fraction | null;
+  /** With `reaching`: the children that reach it, and those that are asked. */
+  reached: { reach: CompiledNode[]; asked: CompiledNode[] } | null;
+  ratio: Fraction | null;
+  possible: Fraction;
+  dropped: boolean;
+}
+
+/** One pass over the tree for one student. `outcomes` is by group number, `alsos` by also, `dropped` by item. */
 export interface TreeOutcome {
   root: GroupOutcome;
   outcomes: GroupOutcome[];
+  alsos: AlsoOutcome[];
   dropped: boolean[];
 }
 
-/** `values` by item number. `out`: an item that its group drops besides what its rule drops, for supposing so. */
-export function evaluateTree(root: CompiledGroup, values: readonly CellValue[], out?: CompiledNode): TreeOutcome {
-  const outcomes: GroupOutcome[] = [];
-  const dropped: boolean[] = [];
-  const result = evaluateGroup(root, values, false, outcomes, dropped, out);
-  return { root: result, outcomes, dropped };
+/**
+ * What skipped items are taken for, in a group and all below it: as they are; blank and missing ones as nothing, where a
+ * category would be empty; pieces of extra credit that are not done as nothing.
+ */
+export type Fill = 'none' | 'blanks' | 'pieces';
+const FILLS = { none: 0, blanks: 1, pieces: 2 };
+
+/** One pass with what is known so far: a node may be asked for from several places. */
+interface Pass {
+  variant: CompiledVariant;
+  values: readonly CellValue[];
+  out: CompiledNode | undefined;
+  /** By group number and fill. */
+  groups: (GroupOutcome | undefined)[];
+  alsos: (AlsoOutcome | undefined)[];
 }
 
-function evaluateGroup(
-  group: CompiledGroup,
+/** `values` by item number. `out`: an item that its group drops besides what its rule drops, for supposing so. */
+export function evaluateTree(
+  variant: CompiledVariant,
   values: readonly CellValue[],
-  fill: boolean,
-  outcomes: GroupOutcome[],
-  dropped: boolean[],
-  out: CompiledNode | undefined,
-): GroupOutcome {
-  let outcome = workOut(group, values, fill, outcomes, dropped, out);
-  // Step 6: an empty category that its rule takes as nothing, unless it is (under) extra credit.
-  if (outcome.ratio === null && !fill && group.source.whenEmpty === 'zero' && !group.optional) {
-    outcome = workOut(group, values, true, outcomes, dropped, out);
-    outcome.filled = outcome.ratio !== null;
+  out?: CompiledNode,
+): TreeOutcome {
+  const pass: Pass = { variant, values, out, groups: [], alsos: [] };
+  const tree: TreeOutcome = { root: evaluateGroup(pass, variant.root, 'none'), outcomes: [], alsos: [], dropped: [] };
+  gather(pass, tree, tree.root);
+  return tree;
+}
+
+/** The outcomes that the tree was made of, each as its place asked for it. */
+function gather(pass: Pass, tree: TreeOutcome, outcome: GroupOutcome): void {
+  tree.outcomes[outcome.group.index] = outcome;
+  for (const node of outcome.group.children) {
+    if (node.type === 'item') tree.dropped[node.index] = false;
+    else if (node.type === 'also') tree.alsos[node.index] = evaluateAlso(pass, node);
+    else gather(pass, tree, isOut(pass, node) ? skipped(node) : evaluateGroup(pass, node, outcome.fill));
   }
-  outcomes[group.index] = outcome;
+  for (const { node } of [...outcome.droppedLowest, ...outcome.droppedHighest]) {
+    if (node.type === 'item') tree.dropped[node.index] = true;
+    else if (node.type === 'also') tree.alsos[node.index]!.dropped = true;
+  }
+}
+
+const isOut = (pass: Pass, node: CompiledNode): boolean =>
+  pass.variant.leftOut.size > 0 && pass.variant.leftOut.has(node);
+
+function evaluateGroup(pass: Pass, group: CompiledGroup, fill: Fill): GroupOutcome {
+  // Extra credit takes its own pieces as nothing, whatever is done above it.
+  const own = group.extraCredit ? (isBegun(pass, group) ? 'pieces' : 'none') : fill;
+  const key = group.index * 3 + FILLS[own];
+  const known = pass.groups[key];
+  if (known) return known;
+  let outcome = workOut(pass, group, own);
+  // Step 6: an empty category that its rule takes as nothing, unless it is (under) extra credit.
+  const isEmpty = outcome.counting.every((c) => c.node.type === 'also');
+  if (isEmpty && own === 'none' && group.source.whenEmpty === 'zero' && !group.optional) {
+    outcome = workOut(pass, group, 'blanks');
+    outcome.filled = outcome.counting.some((c) => c.node.type !== 'also');
+  }
+  pass.groups[key] = outcome;
   return outcome;
 }
 
-function workOut(
-  group: CompiledGroup,
-  values: readonly CellValue[],
-  fill: boolean,
-  outcomes: GroupOutcome[],
-  dropped: boolean[],
-  out: CompiledNode | undefined,
-): GroupOutcome {
-  const combine = group.source.combine;
-  const counting: ChildShare[] = [];
-  const extra: { node: CompiledNode; ratio: Fraction | null; earned: Fraction; share: Fraction }[] = [];
-  for (const node of group.children) {
-    let earned: Fraction | null;
-    let possible: Fraction;
-    let droppable = !node.alwaysKept;
-    let filled = false;
-    let ratio: Fraction | null;
-    if (node.type === 'item') {
-      dropped[node.index] = false;
-      const value = values[node.index]!;
-      earned = value.earned;
-      if (earned === null && fill && !node.optional && (value.state === 'blank' || value.state === 'missing')) {
-        earned = ZERO;
-        filled = true;
-      }
-      if (!node.counts || earned === null) continue;
-      possible = node.points;
-      ratio = possible.n === 0 ? null : divide(earned, possible);
-      droppable &&= !value.protected;
-    } else {
-      const inner = evaluateGroup(node, values, fill, outcomes, dropped, out);
-      if (inner.ratio === null) continue;
-      ratio = inner.ratio;
-      possible = inner.possible;
-      earned = multiply(ratio, possible);
-    }
-    const share = combine === 'points' ? possible : combine === 'equal' ? ONE : node.weight;
-    if (node.extraCredit) {
-      extra.push({ node, ratio, earned, share });
-      continue;
-    }
-    if (share.n === 0 || ratio === null) continue;
-    const worth = combine === 'points' ? earned : combine === 'equal' ? ratio : multiply(ratio, share);
-    counting.push({ node, ratio, share, earned: worth, droppable, filled });
-  }
-  if (counting.length === 0) return skipped(group);
+/** One of the pieces of an extra-credit group is done. */
+const isBegun = (pass: Pass, group: CompiledGroup): boolean =>
+  group.pieces.some(({ index }) => {
+    const { state } = pass.values[index]!;
+    return state === 'scored' || state === 'set';
+  });
 
-  const besides = counting.length > 1 ? counting.filter((c) => c.node === out) : [];
+function isFilled(fill: Fill, node: CompiledNode, { state }: CellValue): boolean {
+  if (fill === 'blanks') return !node.optional && (state === 'blank' || state === 'missing');
+  return fill === 'pieces' && !node.extraCredit && state !== 'excused';
+}
+
+/** What a node is worth where it stands; null: it is skipped, or counts nowhere. `ratio` null: it has no points. */
+function worthOf(
+  pass: Pass,
+  node: CompiledNode,
+  fill: Fill,
+): { ratio: Fraction | null; possible: Fraction; earned: Fraction; filled: boolean } | null {
+  if (isOut(pass, node)) return null;
+  if (node.type !== 'item') {
+    const { ratio, possible } = node.type === 'also' ? evaluateAlso(pass, node) : evaluateGroup(pass, node, fill);
+    return ratio === null ? null : { ratio, possible, earned: multiply(ratio, possible), filled: false };
+  }
+  if (!node.counts) return null;
+  const value = pass.values[node.index]!;
+  const filled = value.earned === null && isFilled(fill, node, value);
+  const earned = filled ? ZERO : value.earned;
+  if (earned === null) return null;
+  const possible = node.points;
+  return { ratio: possible.n === 0 ? null : divide(earned, possible), possible, earned, filled };
+}
+
+/** Whether a child can be dropped as one of the lowest, and as one of the highest. */
+function dropsOf(pass: Pass, node: CompiledNode): Pick<Choice, 'mayLeaveLowest' | 'mayLeaveHighest'> {
+  const free = !node.alwaysKept;
+  const isProtected = (n: CompiledNode): boolean => n.type === 'item' && pass.values[n.index]!.protected;
+  if (node.type === 'also')
+    return { mayLeaveLowest: free && (node.standsIn || !isProtected(node.of)), mayLeaveHighest: free };
+  const may = free && !isProtected(node);
+  return { mayLeaveLowest: may, mayLeaveHighest: may };
+}
+
+function workOut(pass: Pass, group: CompiledGroup, fill: Fill): GroupOutcome {
+  const { combine } = group.source;
+  const counting: ChildShare[] = [];
+  const extra: Omit<ExtraShare, 'adds'>[] = [];
+  for (const node of group.children) {
+    const worth = worthOf(pass, node, fill);
+    if (worth === null) continue;
+    const { ratio, possible, earned, filled } = worth;
+    const share = combine === 'points' ? possible : combine === 'weights' ? weightOf(pass.variant, node) : ONE;
+    if (node.extraCredit) extra.push({ node, ratio, earned, share, filled });
+    else if (share.n !== 0 && ratio !== null) {
+      const brings = combine === 'points' ? earned : combine === 'weights' ? multiply(ratio, share) : ratio;
+      counting.push({ node, ratio, share, possible, earned: brings, filled, ...dropsOf(pass, node) });
+    }
+  }
+  if (counting.length === 0) return { ...skipped(group), fill };
+
+  const besides = counting.length > 1 ? counting.filter((c) => c.node === pass.out) : [];
   const choosable = without(counting, besides);
-  const lowest = [...besides, ...chooseLowest(choosable, wantedLowest(group, choosable))];
-  const afterLowest = without(counting, lowest);
-  const highest = chooseHighest(afterLowest, group.source.drop?.highest ?? 0);
-  const staying = without(afterLowest, highest);
-  for (const c of [...lowest, ...highest]) if (c.node.type === 'item') dropped[c.node.index] = true;
+  const droppedLowest = [...besides, ...chooseLowest(choosable, wantedLowest(group, choosable))];
+  const afterLowest = without(counting, droppedLowest);
+  const droppedHighest = chooseHighest(afterLowest, group.source.drop?.highest ?? 0);
+  const staying = without(afterLowest, droppedHighest);
 
   const sum = sumShares(staying);
-  const plain = divide(sum.earned, sum.share);
-  const extras = extra.map((e) => ({
-    ...e,
-    adds:
-      combine === 'points'
-        ? divide(e.earned, sum.share)
-        : e.ratio === null || group.bonusBase === null
-          ? ZERO
-          : divide(multiply(e.ratio, e.share), group.bonusBase),
-  }));
-  const beforeLimits = extras.reduce((total, e) => add(total, e.adds), plain);
-  let ratio = beforeLimits;
+  const plain = plainRatio(group, staying, sum);
+  const bonusBase = pass.variant.bonusBase[group.index] ?? null;
+  const extras = extra.map((e) => ({ ...e, adds: addedBy(e, combine === 'points' ? sum.share : null, bonusBase) }));
+  const together = extras.reduce((total, e) => add(total, e.adds), ZERO);
+  const limited = group.extraAtMost === null ? together : least(together, group.extraAtMost);
+  const beforeLimits = add(plain, limited);
+  const afterThen = group.then === null ? beforeLimits : applyThen(group.then, beforeLimits);
+  let ratio = afterThen;
   if (group.cap !== null) ratio = least(ratio, group.cap);
   if (group.floor !== null) ratio = greatest(ratio, group.floor);
-  const possible = (combine === 'points' ? staying : counting).reduce(
-    (total, c) => add(total, possibleOf(c, outcomes)),
-    ZERO,
-  );
-  return {
-    group,
-    counting,
-    staying,
-    droppedLowest: lowest,
-    droppedHighest: highest,
-    plain,
-    extras,
-    beforeLimits,
-    ratio,
-    possible,
-    filled: false,
-  };
+  const filled = false;
+  const possible = possibleOf(combine === 'points', staying, counting);
+  return { group, counting, staying, droppedLowest, droppedHighest, plain, extras, extra: limited, beforeLimits, afterThen, ratio, possible, fill, filled }; // prettier-ignore
+}
+
+/** Step 3, before extra credit. */
+function plainRatio(
+  { source: { combine }, newest }: CompiledGroup,
+  staying: readonly ChildShare[],
+  sum: { earned: Fraction; share: Fraction },
+): Fraction {
+  if (combine === 'median') {
+    const ratios = staying.map((c) => c.ratio).sort(compare);
+    const half = ratios.length >> 1;
+    return ratios.length % 2 === 1 ? ratios[half]! : divide(add(ratios[half - 1]!, ratios[half]!), fraction(2));
+  }
+  if (combine !== 'decaying') return divide(sum.earned, sum.share);
+  const before = subtract(ONE, newest!);
+  const [first, ...later] = staying.map((c) => c.ratio) as [Fraction, ...Fraction[]];
+  return later.reduce((was, ratio) => add(multiply(newest!, ratio), multiply(before, was)), first);
+}
+
+/** `below`: in a `points` group the sum below the line. */
+function addedBy(e: Omit<ExtraShare, 'adds'>, below: Fraction | null, bonusBase: Fraction | null): Fraction {
+  if (below !== null) return divide(e.earned, below);
+  return e.ratio === null || bonusBase === null ? ZERO : divide(multiply(e.ratio, e.share), bonusBase);
+}
+
+/** Step 5. */
+function possibleOf(inPoints: boolean, staying: readonly ChildShare[], counting: readonly ChildShare[]): Fraction {
+  const own = counting.filter((c) => c.node.type !== 'also');
+  const of = inPoints ? staying : own.length > 0 ? own : counting;
+  return of.reduce((total, c) => add(total, c.possible), ZERO);
 }
 
 function skipped(group: CompiledGroup): GroupOutcome {
@@ -157,25 +262,56 @@ function skipped(group: CompiledGroup): GroupOutcome {
     droppedHighest: [],
     plain: null,
     extras: [],
+    extra: ZERO,
     beforeLimits: null,
+    afterThen: null,
     ratio: null,
     possible: ZERO,
+    fill: 'none',
     filled: false,
   };
 }
 
-const possibleOf = (c: ChildShare, outcomes: GroupOutcome[]): Fraction =>
-  c.node.type === 'item' ? c.node.points : outcomes[c.node.index]!.possible;
-
-/** How many of the lowest the rule wants to drop, before what can be dropped limits it. */
-function wantedLowest(group: CompiledGroup, counting: readonly ChildShare[]): number {
-  const { drop, keepBest } = group.source;
-  if (keepBest === undefined) return drop?.lowest ?? 0;
-  return Math.max(0, counting.filter((c) => c.droppable).length - keepBest);
+/** How many of the lowest are to go, before what can be dropped limits it. */
+function wantedLowest({ source: { drop, keepBest } }: CompiledGroup, counting: readonly ChildShare[]): number {
+  const standing = counting.filter((c) => c.node.type === 'also' && c.node.standsIn).length;
+  if (keepBest === undefined) return (drop?.lowest ?? 0) + standing;
+  const free = counting.filter((c) => !c.node.alwaysKept).length - standing;
+  return Math.max(0, free - keepBest) + standing;
 }
 
 function without<C>(all: C[], gone: readonly C[]): C[] {
   if (gone.length === 0) return all;
   const out = new Set(gone);
   return all.filter((c) => !out.has(c));
+}
+
+function evaluateAlso(pass: Pass, also: CompiledAlso): AlsoOutcome {
+  return (pass.alsos[also.index] ??= workOutAlso(pass, also));
+}
+
+function workOutAlso(pass: Pass, also: CompiledAlso): AlsoOutcome {
+  const none = { also, own: null, reached: null, ratio: null, possible: ZERO, dropped: false };
+  const { of } = also;
+  if (isOut(pass, also)) return none;
+  if (of.type === 'item') {
+    const { earned } = pass.values[of.index]!;
+    if (earned === null) return none;
+    const own = divide(earned, of.points);
+    return { ...none, own, ratio: ratioOf(also, own), possible: also.points ?? of.points };
+  }
+  const group = evaluateGroup(pass, of, 'none');
+  if (group.ratio === null) return none;
+  const possible = also.points ?? group.possible;
+  if (also.reaching === null) return { ...none, own: group.ratio, ratio: ratioOf(also, group.ratio), possible };
+  const asked = group.staying.map((c) => c.node);
+  const reach = group.staying.filter((c) => compare(c.ratio, also.reaching!) >= 0).map((c) => c.node);
+  const ratio = fraction(reach.length, asked.length);
+  return { ...none, own: group.ratio, reached: { reach, asked }, ratio, possible };
+}
+
+function ratioOf(also: CompiledAlso, own: Fraction): Fraction {
+  if (also.through !== null) return divide(onLine(also.through, multiply(own, HUNDRED)), HUNDRED);
+  if (also.from !== null) return compare(own, also.from) >= 0 ? ONE : ZERO;
+  return own;
 }

@@ -1,7 +1,7 @@
 import type { Attempt } from '../book/document';
 import { retakeCapOf } from './attempts';
-import type { CompiledBook, CompiledItem } from './compile';
-import type { EffectiveDates } from './dates';
+import type { CompiledBook, CompiledItem } from './compiled';
+import { isAfterClosing, type LateTerms } from './lateness';
 import { parseMoment } from '../time/moment';
 import { skippedMillis } from '../time/skipped-days';
 
@@ -17,7 +17,7 @@ const MOST = 1e13;
 export function quickValue(
   compiled: CompiledBook,
   item: CompiledItem,
-  dates: EffectiveDates,
+  terms: LateTerms,
   attempts: Attempt[],
 ): number {
   const only = attempts[0]!;
@@ -30,7 +30,7 @@ export function quickValue(
   for (let k = 0; k < attempts.length; k++) {
     const attempt = attempts[k]!;
     if (attempt.score === undefined && attempt.mark === undefined) continue;
-    const value = quickAttempt(compiled, item, dates, attempt, k + 1);
+    const value = quickAttempt(compiled, item, terms, attempt, k + 1);
     // An attempt that needs fractions may be the one that counts.
     if (!(value >= 0)) return NaN;
     scored++;
@@ -46,7 +46,7 @@ export function quickValue(
 function quickAttempt(
   compiled: CompiledBook,
   item: CompiledItem,
-  { due, closes }: EffectiveDates,
+  { due, closes, bank }: LateTerms,
   attempt: Attempt,
   number: number,
 ): number {
@@ -66,8 +66,8 @@ function quickAttempt(
   // Past this a double holds no longer every whole number.
   if (!(value <= LIMIT)) return NaN;
   // After closing is rare: it goes the exact way.
-  if (closes !== null && attempt.receivedAt !== undefined && parseMoment(attempt.receivedAt)! > closes) return NaN;
-  if (item.late !== null) value = lessLateness(compiled, item, due, attempt, value, points);
+  if (item.late !== null && isAfterClosing(item.late, closes, attempt)) return NaN;
+  if (item.late !== null) value = lessLateness(compiled, item, due, bank, attempt, value, points);
   const cap = item.source.attempts && retakeCapOf(item.source.attempts, number);
   if (cap !== undefined) {
     const most = percentOf(points, Math.round(cap * 10_000));
@@ -90,6 +90,7 @@ function lessLateness(
   compiled: CompiledBook,
   item: CompiledItem,
   due: number | null,
+  bank: number,
   attempt: Attempt,
   curved: number,
   points: number,
@@ -108,7 +109,7 @@ function lessLateness(
     counted =
       received - due - (late.skips === null ? 0 : skippedMillis(compiled.book.timeZone, due, received, late.skips));
     if (counted <= late.graceMillis) return curved;
-    units = Math.ceil(counted / late.unitMillis);
+    units = Math.max(0, Math.ceil(counted / late.unitMillis) - bank);
   }
   // Steps are few and rare: they go the exact way.
   if (late.steps !== null) return NaN;

@@ -1,6 +1,6 @@
 import { canonical } from '../book/canonical';
 import type { Attempt, BookDocument, Entry } from '../book/document';
-import { fillBlanks, KIND, valueCell } from './cells';
+import { fillBlanks, KIND, valueByBank, valueCell } from './cells';
 import { compileTree, type CompiledBook, type CompiledItem } from './compile';
 import { entryAt, type CompactEntries } from './entries-by-item';
 
@@ -16,7 +16,8 @@ export function recompile(compiled: CompiledBook, book: Omit<BookDocument, 'stud
     next.asOf === compiled.asOf &&
     next.closing === compiled.closing &&
     next.lateAllowanceMillis === compiled.lateAllowanceMillis &&
-    next.book.timeZone === compiled.book.timeZone;
+    next.book.timeZone === compiled.book.timeZone &&
+    leftOutKey(next) === leftOutKey(compiled);
   const sources = next.items.map((item) => {
     const node = compiled.nodes.get(item.id);
     return node?.type === 'item' ? node : null;
@@ -37,8 +38,22 @@ export function recompile(compiled: CompiledBook, book: Omit<BookDocument, 'stud
     if (lateKey(item) !== lateKey(from)) late.push({ index: i, due: usualDue(item) });
   });
   valueLate(next, late);
+  valueBanks(next);
   return next;
 }
+
+/** What a bank gives hangs on all that came in under its rule, so it is always spent anew. */
+function valueBanks(next: CompiledBook): void {
+  const lates = new Set(next.items.flatMap(({ late }) => (late?.bank ? [late] : [])));
+  for (const late of lates)
+    next.entries.forEach((row, s) => {
+      if (late.bank!.items.some(({ index }) => row[index] !== undefined)) valueByBank(next, s, late);
+    });
+}
+
+/** What variants leave out: the cells of it are worth nothing. */
+const leftOutKey = ({ variants }: CompiledBook): string =>
+  canonical(variants.slice(1).map(({ name, leftOut }) => [name, [...leftOut].map((n) => n.id).sort()]));
 
 /** Values every cell of an item. */
 function valueColumn(next: CompiledBook, item: CompiledItem): void {
@@ -87,6 +102,7 @@ function valueKey(item: CompiledItem): string {
   return canonical([
     { points, due, closes, sectionDates, curve: curve ?? null, attempts: attempts ?? null },
     item.optional,
+    item.isCount,
     item.blank,
     [...(item.marks ?? [])].map(([label, worth]) => [label, String(worth.n), String(worth.d)]),
   ]);

@@ -2,7 +2,7 @@ import type { BookDocument, ResultDocument, StudentResult } from '../book/docume
 import { compare, fraction, fromNumber, HUNDRED, least, multiply, toText, type Fraction } from '../exact/fraction';
 import { earnedAt, KIND, stateOf } from './cells';
 import { compileBook, type CompiledBook } from './compile';
-import { exactRatios } from './exact-ratios';
+import { exactRatios, isSum } from './exact-ratios';
 import { workOutStudent, type StudentOutcome } from './final';
 import { failedCount } from './hurdles';
 import {
@@ -18,12 +18,19 @@ import {
 export interface Resulter {
   reckoner: StandingsWorker;
   place: Standings;
+  /** The estimate and sums are enough for whoever has no variant. */
+  isSum: boolean;
 }
 
 export const makeResulter = (compiled: CompiledBook): Resulter => ({
   reckoner: makeStandingsWorker(compiled),
   place: emptyStandings(compiled, 1),
+  isSum: isSum(compiled, compiled.variants[0]!) && !hasConsequences(compiled),
 });
+
+/** Hurdles that do more than hold at a figure, or another scale to show it on. */
+const hasConsequences = ({ shown, variants: [base] }: CompiledBook): boolean =>
+  shown !== null || base!.hurdles.others.length + base!.hurdles.counts.length > 0;
 
 /** One student's part of the result document (contract, section 9), by their number. */
 export function resultOf(resulter: Resulter, s: number): StudentResult {
@@ -31,7 +38,8 @@ export function resultOf(resulter: Resulter, s: number): StudentResult {
   const { compiled } = reckoner;
   place.exactStandings.clear();
   // What doubles could not tell is worked out in fractions from the first step.
-  if (!workOutStanding(reckoner, s, place, 0)) return studentResult(compiled, workOutStudent(compiled, s));
+  const isEstimated = resulter.isSum && compiled.variantOf[s] === 0;
+  if (!isEstimated || !workOutStanding(reckoner, s, place, 0)) return studentResult(compiled, workOutStudent(compiled, s));
   const ratios = exactRatios(compiled, reckoner.estimate);
   const { percent, letter, low, high } = standingAt(place, 0);
   return {
@@ -71,8 +79,9 @@ function exactPercent(reckoner: StandingsWorker, ratios: readonly (Fraction | nu
   const override = compiled.overrides.get(compiled.students[estimate.student]!.id);
   if (override?.percent !== undefined) return fromNumber(override.percent);
   let exact = multiply(ratios[0]!, HUNDRED);
-  for (const h of compiled.hurdles) {
+  for (const h of estimate.variant.hurdles.byNode) {
     let ratio: Fraction | null;
+    if (h.node.type === 'also') continue;
     if (h.node.type === 'group') ratio = estimate.openBelow[h.node.index] === 1 ? null : ratios[h.node.index]!;
     else {
       const at = estimate.student * compiled.cells.width + h.node.index;
@@ -107,6 +116,10 @@ export function studentResult(compiled: CompiledBook, outcome: StudentOutcome): 
       };
     }),
     groups: compiled.groups.map((group, i) => ({ id: group.id, exact: percentText(outcome.tree.outcomes[i]!.ratio) })),
+    ...(compiled.alsos.length > 0 && {
+      alsos: outcome.tree.alsos.map(({ also, ratio, dropped }) => ({ id: also.id, exact: percentText(ratio), dropped })),
+    }),
+    ...(compiled.shown !== null && { shown: final.shown }),
   };
 }
 

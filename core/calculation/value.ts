@@ -1,8 +1,9 @@
 import type { ItemState } from '../book/document';
 import type { Fraction } from '../exact/fraction';
 import { attemptsValue, type AttemptsValue } from './attempts';
+import { spendBank } from './bank';
 import { earnedAt, KIND, stateOf } from './cells';
-import type { CompiledBook, CompiledItem } from './compile';
+import type { CompiledBook, CompiledItem } from './compiled';
 import { effectiveDates, isPastDue } from './dates';
 import { entryAt } from './entries-by-item';
 
@@ -13,6 +14,8 @@ export interface CellValue {
   /** Open in the sense of section 7. */
   open: boolean;
   protected: boolean;
+  /** Of an item that is open: which end it is taken at. */
+  taken?: 'low' | 'high';
 }
 
 /** The same with how it came about. Dates in milliseconds. */
@@ -47,12 +50,13 @@ export function itemValue(compiled: CompiledBook, item: CompiledItem, s: number)
   const { due, closes } = effectiveDates(compiled, item, s, entry);
   const value = cellValue(compiled, s * compiled.cells.width + item.index);
   const scored = value.state === 'scored';
+  const bank = item.late?.bank ? (spendBank(compiled, s, item.late).get(item.index) ?? 0) : 0;
   return {
     ...value,
     due,
     closes,
     pastDue: isPastDue(compiled, item, s, entry, due),
-    attempts: scored ? attemptsValue(compiled.book.timeZone, item, { due, closes }, entry!.attempts!) : null,
+    attempts: scored ? attemptsValue(compiled.book.timeZone, item, { due, closes, bank }, entry!.attempts!) : null,
     blankLine: value.state === 'missing' ? 'afterDue' : value.state === 'blank' ? 'beforeDue' : null,
   };
 }

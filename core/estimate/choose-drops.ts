@@ -1,19 +1,22 @@
-import { fromNumber, divide, multiply, type Fraction } from '../exact/fraction';
+import { fromNumber, divide, multiply } from '../exact/fraction';
 import { chooseHighest, chooseLowest, type Choice } from '../calculation/drops';
-import type { CompiledBook } from '../calculation/compile';
-import { COMBINE } from './flat-tree';
+import { COMBINE, type FlatTree } from './flat-tree';
 
 /** The children of one group that count, side by side, for choosing what it drops. */
 export interface DropScratch {
   count: number;
-  /** Where the first cell of the student stands. */
-  base: number;
   worth: Float64Array;
   share: Float64Array;
+  /** It can be dropped as one of the lowest; as one of the highest. */
   droppable: Uint8Array;
-  /** 1: an item whose earned points are an exact decimal, the nearest double of which is `earned`. */
+  droppableHigh: Uint8Array;
+  /** 1: earned points are an exact decimal, the nearest double of which is `earned`, out of `outOf`, exact as well. */
   certain: Uint8Array;
   earned: Float64Array;
+  outOf: Float64Array;
+  /** How many are neither always kept nor stand in for others; and how many stand in. */
+  free: number;
+  standing: number;
   /** Where the child stands among all children of the tree. */
   place: Int32Array;
   /** The answer: 1 for a child that is dropped. */
@@ -26,12 +29,15 @@ export function makeDropScratch(widest: number): DropScratch {
   const doubles = (): Float64Array => new Float64Array(widest);
   return {
     count: 0,
-    base: 0,
     worth: doubles(),
     share: doubles(),
     droppable: new Uint8Array(widest),
+    droppableHigh: new Uint8Array(widest),
     certain: new Uint8Array(widest),
     earned: doubles(),
+    outOf: doubles(),
+    free: 0,
+    standing: 0,
     place: new Int32Array(widest),
     out: new Uint8Array(widest),
     value: doubles(),
@@ -49,8 +55,7 @@ const PAIRS = 64;
  * What a group drops (contract, section 5, step 2), into `out`. False: doubles and cheap exact comparisons could not
  * tell, and children are no decimals, so that the student must be worked out in fractions.
  */
-export function chooseDrops(compiled: CompiledBook, g: number, s: DropScratch): boolean {
-  const { flat } = compiled;
+export function chooseDrops(flat: FlatTree, g: number, s: DropScratch): boolean {
   const m = s.count;
   let droppable = 0;
   let error = 0;
@@ -59,23 +64,24 @@ export function chooseDrops(compiled: CompiledBook, g: number, s: DropScratch): 
     droppable += s.droppable[j]!;
     error = Math.max(error, flat.childError[s.place[j]!]!);
   }
-  const wanted = flat.keepBest[g]! > 0 ? Math.max(0, droppable - flat.keepBest[g]!) : flat.lowest[g]!;
+  const keepBest = flat.keepBest[g]!;
+  const wanted = (keepBest > 0 ? Math.max(0, s.free - keepBest) : flat.lowest[g]!) + s.standing;
   const low = Math.min(wanted, droppable, m - 1);
-  const high = Math.min(flat.highest[g]!, droppable - low, m - 1 - low);
-  if (low <= 0 && high <= 0) return true;
+  const mostHigh = Math.min(flat.highest[g]!, m - 1 - low);
+  if (low <= 0 && mostHigh <= 0) return true;
   // v = worth − r × share: worth and share are off by at most `error`, r by twice that and the terms of its two sums.
   const bound = U * (3 * error + 2 * m + 8);
   const sure =
-    (low <= 0 || (low === 1 ? lowestOne(compiled, g, s, bound) : lowest(compiled, g, s, low, bound))) &&
-    (high <= 0 || highest(compiled, g, s, high, U * 2 * (error + 2)));
-  return sure || exactly(compiled, g, s, low, high);
+    (low <= 0 || (low === 1 ? lowestOne(flat, g, s, bound) : lowest(flat, g, s, low, bound))) &&
+    (mostHigh <= 0 || highest(flat, g, s, mostHigh, U * 2 * (error + 2)));
+  return sure || exactly(s, low, mostHigh);
 }
 
 /**
  * One child to drop, by far the most frequent rule: Dinkelbach's iteration (see {@link chooseLowest}) and then the
  * proof that nobody else lies as low, by more than doubles can be off, or by an exact comparison.
  */
-function lowestOne(compiled: CompiledBook, g: number, s: DropScratch, bound: number): boolean {
+function lowestOne(flat: FlatTree, g: number, s: DropScratch, bound: number): boolean {
   const { worth, share, droppable, count } = s;
   let r = ratioWithout(worth, share, count, -1);
   let last = -1;
@@ -95,7 +101,7 @@ function lowestOne(compiled: CompiledBook, g: number, s: DropScratch, bound: num
       for (let j = 0; j < count; j++) {
         const w = worth[j]!;
         const rs = r * share[j]!;
-        if (w - rs - bound * (w + rs) <= top && j !== best && droppable[j] === 1 && !isBelow(compiled, g, s, best, j))
+        if (w - rs - bound * (w + rs) <= top && j !== best && droppable[j] === 1 && !isBelow(flat, g, s, best, j))
           return false;
       }
       return true;
@@ -130,15 +136,16 @@ function ratioLeft(s: DropScratch): number {
 }
 
 /** The same for several: everybody out must lie below everybody who stays. */
-function lowest(compiled: CompiledBook, g: number, s: DropScratch, n: number, bound: number): boolean {
+function lowest(flat: FlatTree, g: number, s: DropScratch, n: number, bound: number): boolean {
   let r = ratioLeft(s);
   for (let turn = 0; turn < 40; turn++) {
     for (let j = 0; j < s.count; j++) s.value[j] = s.worth[j]! - r * s.share[j]!;
     if (!pick(s, n))
       return separate(
         s,
+        s.droppable,
         (j) => bound * (s.worth[j]! + r * s.share[j]!),
-        (a, b) => isBelow(compiled, g, s, a, b),
+        (a, b) => isBelow(flat, g, s, a, b),
       );
     r = ratioLeft(s);
   }
@@ -165,8 +172,13 @@ function pick(s: DropScratch, n: number): boolean {
  * True where every droppable child that is out (by `value`) surely lies below every one that stays. `off(j)`: how far
  * `value` of j may be from the truth. `below(a, b)`: an exact look at a pair that is too close.
  */
-function separate(s: DropScratch, off: (j: number) => number, below: (a: number, b: number) => boolean): boolean {
-  const { value, droppable, out } = s;
+function separate(
+  s: DropScratch,
+  droppable: Uint8Array,
+  off: (j: number) => number,
+  below: (a: number, b: number) => boolean,
+): boolean {
+  const { value, out } = s;
   let top = -Infinity;
   let bottom = Infinity;
   for (let j = 0; j < s.count; j++) {
@@ -187,24 +199,22 @@ function separate(s: DropScratch, off: (j: number) => number, below: (a: number,
 }
 
 /** True where a is surely below b in worth − r × share, or equal and earlier. */
-function isBelow(compiled: CompiledBook, g: number, s: DropScratch, a: number, b: number): boolean {
+function isBelow(flat: FlatTree, g: number, s: DropScratch, a: number, b: number): boolean {
   if (s.certain[a] === 0 || s.certain[b] === 0) return false;
   if (s.share[a] === s.share[b]) {
     // r plays no part: the worths decide, which with equal shares are as the ratios are.
-    const sign = compareRatios(compiled, s, a, b);
+    const sign = compareRatios(s, a, b);
     return sign < 0 || (sign === 0 && a < b);
   }
-  return compiled.flat.combine[g] === COMBINE.points && isBelowInPoints(s, a, b);
+  return flat.combine[g] === COMBINE.points && isBelowInPoints(s, a, b);
 }
 
 const tenThousandths = (x: number): number => Math.round(x * 10_000);
-const pointsOf = (compiled: CompiledBook, s: DropScratch, j: number): number =>
-  compiled.flat.points[compiled.flat.child[s.place[j]!]!]!;
 
 /** Sign of earned / points of item a less that of item b, exact; NaN where it does not fit into whole doubles. */
-function compareRatios(compiled: CompiledBook, s: DropScratch, a: number, b: number): number {
-  const left = tenThousandths(s.earned[a]!) * tenThousandths(pointsOf(compiled, s, b));
-  const right = tenThousandths(s.earned[b]!) * tenThousandths(pointsOf(compiled, s, a));
+function compareRatios(s: DropScratch, a: number, b: number): number {
+  const left = tenThousandths(s.earned[a]!) * tenThousandths(s.outOf[b]!);
+  const right = tenThousandths(s.earned[b]!) * tenThousandths(s.outOf[a]!);
   return left <= LIMIT && right <= LIMIT ? left - right : NaN;
 }
 
@@ -225,15 +235,18 @@ function isBelowInPoints(s: DropScratch, a: number, b: number): boolean {
 }
 
 /** The n highest by ratio of those that stay and can be dropped, the earlier first. */
-function highest(compiled: CompiledBook, g: number, s: DropScratch, n: number, bound: number): boolean {
-  const { out, droppable, value } = s;
+function highest(flat: FlatTree, g: number, s: DropScratch, n: number, bound: number): boolean {
+  const { out, value } = s;
+  const droppable = s.droppableHigh;
   // Turned over, the highest are the lowest. Those that are out already stand aside (2).
-  const mode = compiled.flat.combine[g];
+  const mode = flat.combine[g];
   for (let j = 0; j < s.count; j++) {
-    value[j] = mode === COMBINE.equal ? -s.worth[j]! : -s.worth[j]! / s.share[j]!;
+    value[j] = mode !== COMBINE.points && mode !== COMBINE.weights ? -s.worth[j]! : -s.worth[j]! / s.share[j]!;
     if (out[j] === 1) out[j] = 2;
   }
-  for (let k = 0; k < n; k++) {
+  let left = 0;
+  for (let j = 0; j < s.count; j++) if (droppable[j] === 1 && out[j] === 0) left++;
+  for (let k = 0; k < Math.min(n, left); k++) {
     let best = -1;
     for (let j = 0; j < s.count; j++)
       if (droppable[j] === 1 && out[j] === 0 && (best < 0 || value[j]! < value[best]!)) best = j;
@@ -241,10 +254,11 @@ function highest(compiled: CompiledBook, g: number, s: DropScratch, n: number, b
   }
   const certain = separate(
     s,
+    droppable,
     (j) => -bound * value[j]!,
     (a, b) => {
       if (s.certain[a] === 0 || s.certain[b] === 0) return false;
-      const sign = compareRatios(compiled, s, b, a);
+      const sign = compareRatios(s, b, a);
       return sign < 0 || (sign === 0 && a < b);
     },
   );
@@ -252,17 +266,15 @@ function highest(compiled: CompiledBook, g: number, s: DropScratch, n: number, b
   return certain;
 }
 
-/** The same choice in fractions, where every child is an item with a decimal. */
-function exactly(compiled: CompiledBook, g: number, s: DropScratch, low: number, high: number): boolean {
+/** The same choice in fractions, where every child is a decimal of points. */
+function exactly(s: DropScratch, low: number, high: number): boolean {
   const children: (Choice & { at: number })[] = [];
   for (let j = 0; j < s.count; j++) {
     if (s.certain[j] === 0) return false;
-    const earned = fromNumber(s.earned[j]!);
-    const points = fromNumber(pointsOf(compiled, s, j));
-    const ratio = divide(earned, points);
+    const ratio = divide(fromNumber(s.earned[j]!), fromNumber(s.outOf[j]!));
     const share = fromNumber(s.share[j]!);
-    const worth: Fraction = compiled.flat.combine[g] === COMBINE.points ? earned : multiply(ratio, share);
-    children.push({ at: j, ratio, share, earned: worth, droppable: s.droppable[j] === 1 });
+    const [mayLeaveLowest, mayLeaveHighest] = [s.droppable[j] === 1, s.droppableHigh[j] === 1];
+    children.push({ at: j, ratio, share, earned: multiply(ratio, share), mayLeaveLowest, mayLeaveHighest });
   }
   s.out.fill(0, 0, s.count);
   const lowOut = chooseLowest(children, low);

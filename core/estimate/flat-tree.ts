@@ -1,9 +1,13 @@
-import { toNumber } from '../exact/fraction';
-import type { CompiledGroup, CompiledItem } from '../calculation/compile';
+import type { CompiledAlso, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compiled';
+import type { CompiledVariant } from '../calculation/variants';
+import { ONE, subtract, toNumber } from '../exact/fraction';
+import { boundErrors } from './error-bounds';
+import { flatLine, flatThen, type FlatLine, type FlatThen } from './flat-then';
 
 /**
  * The tree as flat arrays, for the estimate: groups by their number, the children of group g at childFrom[g] to
- * childFrom[g + 1] in book order. A child is an item's number, or the complement (~) of a group's.
+ * childFrom[g + 1] in book order. A child is an item's number, the complement (~) of a group's, or the number of items
+ * plus an also's.
  *
  * `error…` bounds how far a double may be off, as a multiple of 2^-53 of the figure itself. All figures of the tree are
  * sums, products and quotients of numbers that are never negative, so relative errors add up and never blow up; the
@@ -15,35 +19,58 @@ export interface FlatTree {
   end: Int32Array;
   child: Int32Array;
   childFlags: Uint8Array;
-  /** Weight, 1 or points of an item by the group's combine; a group in a `points` group brings its own possible. */
+  /** Weight, 1 or points of an item by the group's combine; in a `points` group others bring their own possible. */
   childShare: Float64Array;
   childError: Float64Array;
   combine: Uint8Array;
-  /** Group has child groups. */
+  /** Group has child groups, or alsos. */
   nested: Uint8Array;
   lowest: Int32Array;
   highest: Int32Array;
   /** 0: no such rule. */
   keepBest: Int32Array;
+  /** Some child of it is dropped by a rule. */
+  drops: Uint8Array;
+  then: (FlatThen | null)[];
   cap: Float64Array;
   floor: Float64Array;
   bonusBase: Float64Array;
+  extraAtMost: Float64Array;
+  /** Of a `decaying` group: the share of the newest, and of what went before. */
+  newest: Float64Array;
+  older: Float64Array;
+  /** Of an extra-credit group: the items that are worth nothing once one of them is done. */
+  pieces: (Int32Array | null)[];
   /** Takes blanks as nothing where it would be empty; and: some group above it does. */
   fills: Uint8Array;
   underFills: Uint8Array;
+  /** The alsos that count how many children of the group reach a percentage. */
+  reaching: (Int32Array | null)[];
   errorRatio: Float64Array;
+  /** The same before `then`. */
+  errorBefore: Float64Array;
   errorPossible: Float64Array;
   points: Float64Array;
   optional: Uint8Array;
   widest: number;
+  items: number;
+  /** By also: an item's number, or the complement of a group's. */
+  alsoOf: Int32Array;
+  /** Its own points; NaN: those of what it counts. */
+  alsoPoints: Float64Array;
+  alsoLine: (FlatLine | null)[];
+  /** Percents; NaN: it has none. */
+  alsoFrom: Float64Array;
+  alsoReaching: Float64Array;
+  alsoOptional: Uint8Array;
+  alsoError: Float64Array;
+  alsoErrorPossible: Float64Array;
+  /** Doubles are of no use here: it is worked out in fractions alone. */
+  exactOnly: boolean;
 }
 
-export const COMBINE = { points: 0, weights: 1, equal: 2 } as const;
-export const CHILD = { extra: 1, kept: 2, idle: 4 } as const;
-
-/** An item's earned points: the nearest double of a decimal, or of a fraction of big integers. */
-export const ERROR_EARNED = 3;
-const ERROR_POINTS = 1;
+export const COMBINE = { points: 0, weights: 1, equal: 2, median: 3, decaying: 4 } as const;
+export const CHILD = { extra: 1, kept: 2, idle: 4, also: 8, stands: 16 } as const;
 
 const fills = (g: CompiledGroup): boolean => g.source.whenEmpty === 'zero' && !g.optional;
 
@@ -54,9 +81,18 @@ function someAbove(g: CompiledGroup, is: (g: CompiledGroup) => boolean): boolean
 
 const whole = (n: number | undefined): number => Math.min(n ?? 0, 2 ** 31 - 1);
 
-export function flatten(items: readonly CompiledItem[], groups: readonly CompiledGroup[]): FlatTree {
+type Tree = Pick<CompiledVariant, 'leftOut' | 'weights' | 'bonusBase'>;
+
+export function flatten(
+  items: readonly CompiledItem[],
+  groups: readonly CompiledGroup[],
+  alsos: readonly CompiledAlso[],
+  tree: Tree,
+): FlatTree {
+  const children = groups.map((g) => (tree.leftOut.size === 0 ? g.children : g.children.filter((c) => !tree.leftOut.has(c)))); // prettier-ignore
   const G = groups.length;
-  const total = groups.reduce((n, g) => n + g.children.length, 0);
+  const total = children.reduce((n, c) => n + c.length, 0);
+  const reaching = alsos.filter((a) => a.reaching !== null);
   const flat: FlatTree = {
     childFrom: new Int32Array(G + 1),
     end: new Int32Array(G),
@@ -65,69 +101,73 @@ export function flatten(items: readonly CompiledItem[], groups: readonly Compile
     childShare: new Float64Array(total),
     childError: new Float64Array(total),
     combine: Uint8Array.from(groups, (g) => COMBINE[g.source.combine]),
-    nested: Uint8Array.from(groups, (g) => (g.children.some((c) => c.type === 'group') ? 1 : 0)),
+    nested: Uint8Array.from(children, (list) => (list.some((c) => c.type !== 'item') ? 1 : 0)),
     lowest: Int32Array.from(groups, (g) => whole(g.source.drop?.lowest)),
     highest: Int32Array.from(groups, (g) => whole(g.source.drop?.highest)),
     keepBest: Int32Array.from(groups, (g) => whole(g.source.keepBest)),
+    drops: new Uint8Array(G),
+    then: groups.map((g) => flatThen(g.source.then)),
     cap: Float64Array.from(groups, (g) => (g.cap === null ? Infinity : toNumber(g.cap))),
     floor: Float64Array.from(groups, (g) => (g.floor === null ? 0 : toNumber(g.floor))),
-    bonusBase: Float64Array.from(groups, (g) => (g.bonusBase === null ? NaN : toNumber(g.bonusBase))),
+    bonusBase: Float64Array.from(tree.bonusBase, (base) => (base === null ? NaN : toNumber(base))),
+    extraAtMost: Float64Array.from(groups, (g) => (g.extraAtMost === null ? Infinity : toNumber(g.extraAtMost))),
+    newest: Float64Array.from(groups, (g) => (g.newest === null ? NaN : toNumber(g.newest))),
+    older: Float64Array.from(groups, (g) => (g.newest === null ? NaN : toNumber(subtract(ONE, g.newest)))),
+    pieces: groups.map((g) => (g.extraCredit ? Int32Array.from(g.pieces, (i) => i.index) : null)),
     fills: Uint8Array.from(groups, (g) => (fills(g) ? 1 : 0)),
     underFills: Uint8Array.from(groups, (g) => (someAbove(g, fills) ? 1 : 0)),
-    errorRatio: new Float64Array(G),
+    reaching: groups.map((g) => {
+      const of = reaching.filter((a) => a.of === g && !tree.leftOut.has(a)).map((a) => a.index);
+      return of.length === 0 ? null : Int32Array.from(of);
+    }),
+    errorRatio: new Float64Array(G).fill(NaN),
+    errorBefore: new Float64Array(G),
     errorPossible: new Float64Array(G),
     points: Float64Array.from(items, (i) => i.source.points),
     optional: Uint8Array.from(items, (i) => (i.optional ? 1 : 0)),
-    widest: groups.reduce((n, g) => Math.max(n, g.children.length), 0),
+    widest: children.reduce((n, list) => Math.max(n, list.length), 0),
+    items: items.length,
+    alsoOf: Int32Array.from(alsos, ({ of }) => (of.type === 'item' ? of.index : ~of.index)),
+    alsoPoints: Float64Array.from(alsos, (a) => a.source.points ?? NaN),
+    alsoLine: alsos.map((a) => flatLine(a.source.through)),
+    alsoFrom: Float64Array.from(alsos, (a) => a.source.from ?? NaN),
+    alsoReaching: Float64Array.from(alsos, (a) => a.source.reaching ?? NaN),
+    alsoOptional: Uint8Array.from(alsos, (a) => (a.optional ? 1 : 0)),
+    alsoError: new Float64Array(alsos.length),
+    alsoErrorPossible: new Float64Array(alsos.length),
+    // What is counted by itself within extra credit, where pieces count as nothing, is two figures of one group.
+    exactOnly: alsos.some(({ of }) => of.type === 'group' && someAbove(of, (g) => g.extraCredit)),
   };
   let at = 0;
   groups.forEach((g, i) => {
     flat.childFrom[i] = at;
-    for (const c of g.children) {
-      flat.child[at] = c.type === 'item' ? c.index : ~c.index;
-      const idle = c.type === 'item' && !c.counts;
-      flat.childFlags[at] =
-        (c.extraCredit ? CHILD.extra : 0) | (c.alwaysKept ? CHILD.kept : 0) | (idle ? CHILD.idle : 0);
-      flat.childShare[at] =
-        g.source.combine === 'equal'
-          ? 1
-          : g.source.combine === 'weights'
-            ? (c.source.weight ?? 1)
-            : c.type === 'item'
-              ? c.source.points
-              : NaN;
+    for (const c of children[i]!) {
+      flat.child[at] = c.type === 'item' ? c.index : c.type === 'group' ? ~c.index : items.length + c.index;
+      flat.childFlags[at] = flagsOf(c);
+      flat.childShare[at] = shareOf(g, c, tree);
       at++;
     }
     flat.childFrom[i + 1] = at;
+    const rules = flat.lowest[i]! + flat.highest[i]! + flat.keepBest[i]!;
+    flat.drops[i] = rules > 0 || children[i]!.some((c) => c.type === 'also' && c.standsIn) ? 1 : 0;
   });
   // A group comes before its children, so from the last to the first every child is known.
   for (let i = G - 1; i >= 0; i--) {
     flat.end[i] = i + 1;
-    for (const c of groups[i]!.children) if (c.type === 'group') flat.end[i] = flat.end[c.index]!;
-    boundErrors(flat, i);
+    for (const c of groups[i]!.children) if (c.type === 'group') flat.end[i] = Math.max(flat.end[i]!, flat.end[c.index]!);
   }
+  boundErrors(flat);
   return flat;
 }
 
-/** Errors of one group from those of its children; see the sums in estimate.ts, operation by operation. */
-function boundErrors(flat: FlatTree, g: number): void {
-  const from = flat.childFrom[g]!;
-  const to = flat.childFrom[g + 1]!;
-  let ratio = 0;
-  let possible = 0;
-  for (let c = from; c < to; c++) {
-    const ref = flat.child[c]!;
-    const childRatio = ref >= 0 ? ERROR_EARNED + ERROR_POINTS + 1 : flat.errorRatio[~ref]!;
-    const childPossible = ref >= 0 ? ERROR_POINTS : flat.errorPossible[~ref]!;
-    // What the child brings to the sum above the line, and its share below it.
-    flat.childError[c] = childRatio + childPossible + 1;
-    ratio = Math.max(ratio, childRatio);
-    possible = Math.max(possible, childPossible);
-  }
-  const sum = to - from;
-  const above = ratio + possible + 2 + sum;
-  const below = possible + 1 + sum;
-  // The quotient, and for extra credit its own quotient by W (itself off by at most 3) and the sum with it.
-  flat.errorRatio[g] = above + below + 1 + 6 + 2;
-  flat.errorPossible[g] = possible + sum;
+const flagsOf = (c: CompiledNode): number =>
+  (c.extraCredit ? CHILD.extra : 0) |
+  (c.alwaysKept ? CHILD.kept : 0) |
+  (c.type === 'item' && !c.counts ? CHILD.idle : 0) |
+  (c.type === 'also' ? CHILD.also | (c.standsIn ? CHILD.stands : 0) : 0);
+
+function shareOf({ source: { combine } }: CompiledGroup, c: CompiledNode, { weights }: Tree): number {
+  if (combine === 'weights') return toNumber(weights.get(c) ?? c.weight);
+  if (combine !== 'points') return 1;
+  return c.type === 'item' ? c.source.points : NaN;
 }

@@ -1,8 +1,9 @@
 import { toNumber } from '../exact/fraction';
 import { scaledInteger } from '../exact/rounding';
-import type { CompiledBook } from '../calculation/compile';
+import type { CompiledBook } from '../calculation/compiled';
 import { estimateStudent, makeEstimate, PASS, type Estimate } from './estimate';
-import { bandOfFigure, figureText, finalFigure, type Figure } from './figures';
+import { bandOfFigure, failing, figureText, finalFigure, timesIn, type Figure } from './figures';
+import { shownFigure } from './shown-figure';
 import { workOutStudent, type FinalPercent, type StudentOutcome } from '../calculation/final';
 
 /** A student's standing (contract, sections 6 to 8): rounded texts, the letter, and doubles for drawing (NaN: none). */
@@ -14,6 +15,8 @@ export interface Standing {
   at: number;
   lowAt: number;
   highAt: number;
+  /** On the scale that the book shows it on once more; null: there is none. */
+  shown: string | null;
 }
 
 /**
@@ -30,8 +33,10 @@ export interface Standings {
   lowAt: Float64Array;
   highAt: Float64Array;
   letter: (string | null)[];
-  /** The band of the percentage in the compiled scale, the highest 0, whatever letter an override gives; −1: none. */
+  /** The band in the student's scale, the highest 0, whatever letter an override or a hurdle gives; −1: none. */
   band: Int32Array;
+  /** Empty where the book has no such scale. */
+  shown: (string | null)[];
   dropped: Uint8Array;
   exactCount: number;
   /** Figures past 2^53, which no column holds. */
@@ -48,7 +53,7 @@ export interface StandingsWorker {
 export const makeStandingsWorker = (compiled: CompiledBook): StandingsWorker => ({
   compiled,
   estimate: makeEstimate(compiled),
-  figure: { scaled: NaN, at: NaN },
+  figure: { scaled: NaN, at: NaN, off: 0 },
 });
 
 /** Columns for so many students. */
@@ -64,6 +69,7 @@ export function emptyStandings(compiled: CompiledBook, students: number): Standi
     highAt: column(),
     letter: new Array<string | null>(students).fill(null),
     band: new Int32Array(students).fill(-1),
+    shown: compiled.shown === null ? [] : new Array<string | null>(students).fill(null),
     dropped: new Uint8Array(students * compiled.items.length),
     exactCount: 0,
     exactStandings: new Map(),
@@ -96,10 +102,21 @@ function settle(reckoner: StandingsWorker, out: Standings, to: number): boolean 
   if (!finalFigure(compiled, estimate, PASS.now, figure)) return false;
   const override =
     compiled.overrides.size === 0 ? undefined : compiled.overrides.get(compiled.students[estimate.student]!.id);
-  const band = bandOfFigure(compiled, figure, override?.percent !== undefined);
+  let band = bandOfFigure(compiled, estimate, figure);
   if (band === -2) return false;
+  let own: string | null | undefined = null;
+  if (override?.percent === undefined) {
+    band = lowered(compiled, estimate, band);
+    own = ownLetter(compiled, estimate, figure);
+  }
+  if (band === -2 || own === undefined) return false;
   out.band[to] = band;
-  out.letter[to] = override?.letter ?? (band < 0 ? null : compiled.scale!.labels[band]!);
+  out.letter[to] = override?.letter ?? own ?? (band < 0 ? null : estimate.variant.scale!.labels[band]!);
+  if (compiled.shown !== null) {
+    const shown = shownFigure(compiled, figure);
+    if (shown === undefined) return false;
+    out.shown[to] = shown;
+  }
   out.percent[to] = out.low[to] = out.high[to] = figure.scaled;
   out.at[to] = out.lowAt[to] = out.highAt[to] = figure.at;
   if (!estimate.open) return true;
@@ -110,6 +127,26 @@ function settle(reckoner: StandingsWorker, out: Standings, to: number): boolean 
   out.high[to] = figure.scaled;
   out.highAt[to] = figure.at;
   return true;
+}
+
+/** The band after all that is counted and takes off bands; −2: doubles cannot tell. */
+function lowered(compiled: CompiledBook, e: Estimate, band: number): number {
+  const { hurdles, scale } = e.variant;
+  if (band < 0) return band;
+  let taken = 0;
+  for (const count of hurdles.counts) if (count.letters > 0) taken += timesIn(compiled, e, count) * count.letters;
+  return Number.isNaN(taken) ? -2 : Math.min(band + taken, scale!.labels.length - 1);
+}
+
+/** The letter of the first failing hurdle that has one; null: there is none. Undefined: too close to call. */
+function ownLetter(compiled: CompiledBook, e: Estimate, figure: Figure): string | null | undefined {
+  if (Number.isNaN(figure.scaled)) return null;
+  for (const h of e.variant.hurdles.others) {
+    if (h.letter === null) continue;
+    const fails = failing(compiled, e, PASS.now, h);
+    if (fails !== false) return fails ? h.letter : undefined;
+  }
+  return null;
 }
 
 function settleExactly(compiled: CompiledBook, outcome: StudentOutcome, out: Standings, to: number): void {
@@ -124,6 +161,7 @@ function settleExactly(compiled: CompiledBook, outcome: StudentOutcome, out: Sta
   out.highAt[to] = standing.highAt;
   out.letter[to] = standing.letter;
   out.band[to] = outcome.final.band;
+  if (compiled.shown !== null) out.shown[to] = standing.shown;
   if ([out.percent[to], out.low[to], out.high[to]].some((x) => x! > Number.MAX_SAFE_INTEGER))
     out.exactStandings.set(to, standing);
   outcome.tree.dropped.forEach((d, i) => (out.dropped[to * compiled.items.length + i] = d ? 1 : 0));
@@ -139,6 +177,7 @@ export function standingOfOutcome(outcome: StudentOutcome): Standing {
     at: at(outcome.final),
     lowAt: at(outcome.low),
     highAt: at(outcome.high),
+    shown: outcome.final.shown,
   };
 }
 
@@ -154,5 +193,6 @@ export function standingAt(columns: Standings, s: number): Standing {
     at: columns.at[s]!,
     lowAt: columns.lowAt[s]!,
     highAt: columns.highAt[s]!,
+    shown: columns.shown[s] ?? null,
   };
 }

@@ -111,6 +111,6 @@ function put<T extends object>(o: T, key: string, value: unknown): T {
 
 function withKey(node: Node, id: string, key: string, value: unknown): Node {
   if (node.id === id) return put(node, key, value);
-  if (node.type === 'item') return node;
+  if (node.type !== 'group') return node;
   return { ...node, children: node.children.map((c) => withKey(c, id, key, value)) };
 }

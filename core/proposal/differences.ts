@@ -25,6 +25,8 @@ const SETTINGS = [
   'scale',
   'rounding',
   'hurdles',
+  'variants',
+  'shown',
 ] as const;
 const SETS = ['late', 'blank', 'marks', 'scales'] as const;
 
@@ -58,6 +60,7 @@ function ruleDifferences(before: BookDocument, after: BookDocument, set: (typeof
 
 /** The tree without the settings of its nodes: what hangs where, and what kind each is. */
 function shapeOf(node: Node): unknown {
+  if (node.type === 'also') return [node.id, 'also', node.of];
   return node.type === 'item' ? [node.id] : [node.id, node.children.map(shapeOf)];
 }
 
@@ -95,7 +98,7 @@ function studentDifferences(before: BookDocument, after: BookDocument): Differen
   const was = new Map(before.students.map((s) => [s.id, s]));
   return after.students.flatMap((is): Difference[] => {
     const s = was.get(is.id);
-    const differs = s && (s.section !== is.section || (s.extraTimeHours ?? 0) !== (is.extraTimeHours ?? 0));
+    const differs = s && (s.section !== is.section || (s.extraTimeHours ?? 0) !== (is.extraTimeHours ?? 0) || s.variant !== is.variant);
     return differs ? [{ kind: 'student', student: is.id, was: s, is }] : [];
   });
 }

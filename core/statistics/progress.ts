@@ -1,26 +1,31 @@
-import type { CompiledBook, CompiledGroup } from '../calculation/compile';
+import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compile';
 import type { CellValue } from '../calculation/value';
 
 /** The nominal weight of each item in the whole, 0 to 1, by item number: shares as if everything counted. */
 export function nominalWeights(compiled: CompiledBook): number[] {
   const weights: number[] = compiled.items.map(() => 0);
-  const possible = (g: CompiledGroup): number =>
-    g.children.reduce(
-      (sum, c) => sum + (c.extraCredit ? 0 : c.type === 'item' ? (c.counts ? c.source.points : 0) : possible(c)),
-      0,
-    );
+  const possible = (c: CompiledNode): number => {
+    if (c.type === 'item') return c.counts ? c.source.points : 0;
+    if (c.type === 'also') return c.source.points ?? possible(c.of);
+    return c.children.reduce((sum, n) => sum + (n.extraCredit || n.type === 'also' ? 0 : possible(n)), 0);
+  };
+  /** What is counted again brings its weight to what it counts. */
+  const give = (c: CompiledNode, weight: number): void => {
+    if (c.type === 'item') weights[c.index]! += weight;
+    else if (c.type === 'also') give(c.of, weight);
+    else walk(c, weight);
+  };
   const walk = (g: CompiledGroup, weight: number): void => {
     const shares = g.children.map((c) => {
       if (c.extraCredit || (c.type === 'item' && !c.counts)) return 0;
-      if (g.source.combine === 'equal') return 1;
+      // It takes the place of another, and adds no share.
+      if (c.type === 'also' && c.standsIn) return 0;
       if (g.source.combine === 'weights') return c.source.weight ?? 1;
-      return c.type === 'item' ? c.source.points : possible(c);
+      return g.source.combine === 'points' ? possible(c) : 1;
     });
     const sum = shares.reduce((a, b) => a + b, 0);
     g.children.forEach((c, i) => {
-      const own = sum === 0 ? 0 : (weight * shares[i]!) / sum;
-      if (c.type === 'item') weights[c.index] = own;
-      else walk(c, own);
+      give(c, sum === 0 ? 0 : (weight * shares[i]!) / sum);
     });
   };
   walk(compiled.root, 1);

@@ -13,7 +13,7 @@ export function bareRules(book: BookDocument): RulesPart {
 
 /** The book with such rules; its assessments have points and dates and no settings. */
 export function bareBook(book: BookDocument): BookDocument {
-  const { rules: _r, blank: _b, late: _l, scale: _s, hurdles: _h, lateAllowanceHours: _a, ...rest } = book;
+  const { rules: _r, blank: _b, late: _l, scale: _s, hurdles: _h, variants: _v, shown: _w, lateAllowanceHours: _a, ...rest } = book; // prettier-ignore
   return { ...rest, ...bareRules(book), tree: bareGroup(book.tree, true) };
 }
 
@@ -23,7 +23,7 @@ function bareGroup(g: Group, withItems: boolean): Group {
     type: 'group',
     combine: 'points',
     children: g.children.flatMap((c): Node[] =>
-      c.type === 'group' ? [bareGroup(c, withItems)] : withItems ? [bareItem(c)] : [],
+      c.type === 'group' ? [bareGroup(c, withItems)] : c.type === 'item' && withItems ? [bareItem(c)] : [],
     ),
   };
 }

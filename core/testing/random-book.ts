@@ -62,7 +62,7 @@ export function randomBook(seed: number): BookDocument {
   const entries: Entry[] = [];
   for (const item of items)
     for (const student of students) if (c.chance(0.85)) entries.push(randomEntry(c, student.id, item));
-  const hurdled = nodes.filter((n) => n.type === 'group' || n.points > 0);
+  const hurdled = nodes.filter((n) => n.type !== 'item' || n.points > 0);
   const overrides: Override[] = students.flatMap((s) => (c.chance(0.12) ? [randomOverride(c, s.id)] : []));
   const bands = c.pick(BANDS);
   return {
@@ -109,7 +109,7 @@ export function randomBook(seed: number): BookDocument {
 }
 
 function allNodes(node: Node): Node[] {
-  return node.type === 'item' ? [node] : [node, ...node.children.flatMap(allNodes)];
+  return node.type === 'group' ? [node, ...node.children.flatMap(allNodes)] : [node];
 }
 
 function randomTree(c: Choices): Group {

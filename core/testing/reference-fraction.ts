@@ -32,3 +32,28 @@ export function num(x: number): Q {
 }
 export const pct = (x: number): Q => div(num(x), HUNDRED);
 export const text = (a: Q): string => (a.d === 1n ? `${a.n}` : `${a.n}/${a.d}`);
+
+/** The nearest whole number by a mode of section 8, of what is not negative. */
+export function roundTo(x: Q, mode: 'half-up' | 'half-even' | 'down'): bigint {
+  const whole = x.n / x.d;
+  const half = cmp(sub(x, q(whole)), q(1n, 2n));
+  const up = (mode === 'half-up' && half >= 0) || (mode === 'half-even' && (half > 0 || (half === 0 && whole % 2n === 1n))); // prettier-ignore
+  return up ? whole + 1n : whole;
+}
+
+/** So many digits after the point. */
+export function digits(whole: bigint, decimals: number): string {
+  const all = whole.toString().padStart(decimals + 1, '0');
+  return decimals === 0 ? all : `${all.slice(0, -decimals)}.${all.slice(-decimals)}`;
+}
+
+/** The piecewise line of section 4. */
+export function through(points: readonly (readonly [number, number])[], x: Q): Q {
+  const line = points.map(([a, b]) => [num(a), num(b)] as const);
+  const after = line.findIndex(([a]) => cmp(x, a) <= 0);
+  if (after === -1) return line[line.length - 1]![1];
+  if (after === 0) return line[0]![1];
+  const [x1, y1] = line[after - 1]!;
+  const [x2, y2] = line[after]!;
+  return add(y1, mul(sub(x, x1), div(sub(y2, y1), sub(x2, x1))));
+}

@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import type { BookDocument, Entry, Item, Student } from '../book/document';
-import { add, cmp, div, HUNDRED, max, min, mul, num, pct, q, sub, sum, ZERO, type Q } from './reference-fraction';
+import { add, cmp, div, HUNDRED, max, min, mul, num, pct, q, sub, sum, through, ZERO, type Q } from './reference-fraction';
 
 /** What items are worth, read plainly (contract, sections 2 to 4). */
 /** Milliseconds as a fraction: hours with decimals stay exact. */
@@ -16,44 +16,49 @@ export interface Path {
   late: string | null;
   blank: string;
   optional: boolean;
+  /** A count names it, a variant leaves it out. */
+  isCount: boolean;
+  isLeftOut: boolean;
 }
 export type Skip = { skipped: true; state: string; open: boolean };
 export type Earned = { skipped: false; earned: Q; state: string; open: boolean };
 export type Value = Skip | Earned;
 
 // Section 2.
-export function valueOf(book: BookDocument, student: Student, item: Item, entry: Entry | undefined, path: Path): Value {
+export function valueOf(
+  book: BookDocument,
+  student: Student,
+  item: Item,
+  entry: Entry | undefined,
+  path: Path,
+  bank: bigint,
+): Value {
+  if (path.isLeftOut) return { skipped: true, state: 'left-out', open: false };
+  const never = path.optional || path.isCount;
   const skipped = (state: string): Value => ({
     skipped: true,
     state,
-    open: ['pending', 'awaiting', 'blank'].includes(state) && !path.optional,
+    open: ['pending', 'awaiting', 'blank'].includes(state) && !never,
   });
   const earned = (state: string, points: Q): Value => ({
     skipped: false,
     earned: points,
     state,
-    open: state === 'blank' && !path.optional,
+    open: state === 'blank' && !never,
   });
-  const section = student.section === undefined ? undefined : item.sectionDates?.[student.section];
-  const extra = hours(student.extraTimeHours ?? 0);
-  const allowance = mul(q(BigInt(entry?.lateAllowances ?? 0)), hours(book.lateAllowanceHours ?? 24));
-  const date = (own: string | undefined, of: string | undefined): Q | null =>
-    own !== undefined ? add(moment(own), allowance) : of !== undefined ? add(add(moment(of), extra), allowance) : null;
-  const due = date(entry?.dueAt, section?.due ?? item.due);
-  let closes = date(entry?.closesAt, section?.closes ?? item.closes);
-  if (closes !== null && due !== null) closes = max(closes, due);
+  const { due, closes } = datesOf(book, student, item, entry);
   const rule = book.rules!.blank![path.blank]!;
   const limit = rule.missingAfter === 'closes' ? (closes ?? due) : due;
   const past = book.closing === true || (limit !== null && cmp(moment(book.asOf), limit) > 0);
   const afterDue = (): Value =>
-    path.optional || rule.afterDue === 'skip'
+    never || rule.afterDue === 'skip'
       ? skipped('missing')
       : earned('missing', mul(pct(rule.afterDue.percent), num(item.points)));
   const attempts = entry?.attempts ?? [];
   if (entry?.state === 'excused') return skipped('excused');
   if (entry?.set !== undefined) return earned('set', num(entry.set));
   const scored = attempts.flatMap((a, i) =>
-    a.score !== undefined || a.mark !== undefined ? [attempt(book, item, a, i + 1, { due, closes }, path.late)] : [],
+    a.score !== undefined || a.mark !== undefined ? [attempt(book, item, a, i + 1, { due, closes, bank }, path.late)] : [],
   );
   if (scored.length > 0) {
     const use = item.attempts?.use ?? 'best';
@@ -75,7 +80,63 @@ export function valueOf(book: BookDocument, student: Student, item: Item, entry:
   if (entry?.state === 'missing') return afterDue();
   if (entry?.state === 'awaiting') return skipped('awaiting');
   if (past) return afterDue();
-  return rule.beforeDue === 'skip' || path.optional ? skipped('blank') : earned('blank', ZERO);
+  return rule.beforeDue === 'skip' || never ? skipped('blank') : earned('blank', ZERO);
+}
+
+function datesOf(
+  book: BookDocument,
+  student: Student,
+  item: Item,
+  entry: Entry | undefined,
+): { due: Q | null; closes: Q | null } {
+  const section = student.section === undefined ? undefined : item.sectionDates?.[student.section];
+  const extra = hours(student.extraTimeHours ?? 0);
+  const allowance = mul(q(BigInt(entry?.lateAllowances ?? 0)), hours(book.lateAllowanceHours ?? 24));
+  const date = (own: string | undefined, of: string | undefined): Q | null =>
+    own !== undefined ? add(moment(own), allowance) : of !== undefined ? add(add(moment(of), extra), allowance) : null;
+  const due = date(entry?.dueAt, section?.due ?? item.due);
+  const closes = date(entry?.closesAt, section?.closes ?? item.closes);
+  return { due, closes: closes !== null && due !== null ? max(closes, due) : closes };
+}
+
+type Late = NonNullable<NonNullable<BookDocument['rules']>['late']>[string];
+type Try = NonNullable<Entry['attempts']>[number];
+
+const isShut = (rule: Late, a: Try, closes: Q | null): boolean =>
+  rule.afterCloses !== undefined &&
+  closes !== null &&
+  a.receivedAt !== undefined &&
+  !a.onTime &&
+  a.lateUnits === undefined &&
+  cmp(moment(a.receivedAt), closes) > 0;
+
+/** Section 4.1, the bank: the units that each item of a rule takes, by its id. `items`: in book order. */
+export function bankUnits(
+  book: BookDocument,
+  student: Student,
+  name: string,
+  items: readonly Item[],
+  entryOf: (item: Item) => Entry | undefined,
+): Map<string, bigint> {
+  const rule = book.rules!.late![name]!;
+  const takes = new Map<string, bigint>();
+  if (!rule.bank) return takes;
+  let left = BigInt(rule.bank.units);
+  const dated = items
+    .map((item) => ({ item, entry: entryOf(item), ...datesOf(book, student, item, entryOf(item)) }))
+    .filter((d) => d.due !== null && d.entry !== undefined && d.entry.state !== 'excused');
+  for (const { item, entry, due, closes } of [...dated].sort((a, b) => cmp(a.due!, b.due!))) {
+    const can = rule.bank.perItem === undefined || left < BigInt(rule.bank.perItem) ? left : BigInt(rule.bank.perItem);
+    const clocks = (entry!.attempts ?? [])
+      .filter((a) => !a.onTime && a.lateUnits === undefined && !isShut(rule, a, closes))
+      .map((a) => clockUnits(book, rule, a, due) ?? 0n)
+      .filter((u) => u > 0n && cmp(mul(num(rule.deduct!), q(u - can)), num(rule.max ?? 100)) < 0);
+    const most = clocks.reduce((x, y) => (x > y ? x : y), 0n);
+    const taken = most < can ? most : can;
+    takes.set(item.id, taken);
+    left -= taken;
+  }
+  return takes;
 }
 
 // Section 4.
@@ -84,7 +145,7 @@ function attempt(
   item: Item,
   a: NonNullable<Entry['attempts']>[number],
   number: number,
-  { due, closes }: { due: Q | null; closes: Q | null },
+  { due, closes, bank }: { due: Q | null; closes: Q | null; bank: bigint },
   lateName: string | null,
 ): Q {
   const points = num(item.points);
@@ -95,22 +156,12 @@ function attempt(
   const curve = item.curve;
   if (curve?.kind === 'add') x = add(x, num(curve.points));
   if (curve?.kind === 'top') x = div(mul(x, points), num(curve.at));
-  if (curve?.kind === 'line') {
-    const line = curve.through.map(([p, r]) => [num(p), num(r)] as const);
-    const after = line.findIndex(([p]) => cmp(x, p) <= 0);
-    if (after === -1) x = line[line.length - 1]![1];
-    else if (after === 0) x = line[0]![1];
-    else {
-      const [x1, y1] = line[after - 1]!;
-      const [x2, y2] = line[after]!;
-      x = add(y1, mul(sub(x, x1), div(sub(y2, y1), sub(x2, x1))));
-    }
-  }
+  if (curve?.kind === 'line') x = through(curve.through, x);
   x = max(x, ZERO);
   if (lateName !== null) {
     const rule = book.rules!.late![lateName]!;
-    const byRule = deduction(book, rule, a, due);
-    const shut = rule.afterCloses !== undefined && closes !== null && a.receivedAt !== undefined && !a.onTime && a.lateUnits === undefined && cmp(moment(a.receivedAt), closes) > 0; // prettier-ignore
+    const shut = isShut(rule, a, closes);
+    const byRule = deduction(book, rule, a, due, shut ? 0n : bank);
     const d = shut ? max(num(rule.afterCloses!), byRule ?? ZERO) : byRule;
     if (d !== null) {
       const off = mul(div(d, HUNDRED), (rule.of ?? 'possible') === 'possible' ? points : x);
@@ -123,12 +174,7 @@ function attempt(
 }
 
 // Section 4.1: d in percent, or null where the attempt is not late.
-function deduction(
-  book: BookDocument,
-  rule: NonNullable<NonNullable<BookDocument['rules']>['late']>[string],
-  a: NonNullable<Entry['attempts']>[number],
-  due: Q | null,
-): Q | null {
+function deduction(book: BookDocument, rule: Late, a: Try, due: Q | null, bank: bigint): Q | null {
   if (a.onTime) return null;
   const most = num(rule.max ?? 100);
   const step = (h: Q): Q => num(rule.steps!.find((s) => cmp(h, hours(s.hours)) <= 0)?.deduct ?? rule.after!);
@@ -137,16 +183,29 @@ function deduction(
     const units = q(BigInt(a.lateUnits));
     return min(most, rule.steps ? step(mul(units, hours(24))) : mul(num(rule.deduct!), units));
   }
+  if (rule.steps) {
+    const counted = clockMillis(book, rule, a, due);
+    return counted === null ? null : min(most, step(counted));
+  }
+  const units = clockUnits(book, rule, a, due);
+  if (units === null) return null;
+  return min(most, mul(num(rule.deduct!), q(units > bank ? units - bank : 0n)));
+}
+
+/** Counted lateness in milliseconds; null: not late. */
+function clockMillis(book: BookDocument, rule: Late, a: Try, due: Q | null): Q | null {
   if (due === null || a.receivedAt === undefined) return null;
   const received = moment(a.receivedAt);
   if (cmp(received, due) <= 0) return null;
   // Due dates are whole milliseconds: hours have at most four decimals.
   const counted = q(countedMillis(book.timeZone, due.n, received.n, rule.skipDays ?? [], rule.skipDates ?? []));
-  if (cmp(counted, mul(num(rule.graceMinutes ?? 0), q(60_000n))) <= 0) return null;
-  if (rule.steps) return min(most, step(counted));
+  return cmp(counted, mul(num(rule.graceMinutes ?? 0), q(60_000n))) <= 0 ? null : counted;
+}
+
+function clockUnits(book: BookDocument, rule: Late, a: Try, due: Q | null): bigint | null {
+  const counted = clockMillis(book, rule, a, due);
   const unit = rule.unit === 'hour' ? 3_600_000n : 86_400_000n;
-  const units = (counted.n + unit - 1n) / unit;
-  return min(most, mul(num(rule.deduct!), q(units)));
+  return counted === null ? null : (counted.n + unit - 1n) / unit;
 }
 
 function countedMillis(zone: string, from: bigint, to: bigint, skipDays: number[], skipDates: string[]): bigint {

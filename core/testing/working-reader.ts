@@ -53,8 +53,8 @@ export function itemOnPaper(steps: readonly Step[]): Fraction | null {
         must(equal(now, s.to), 'a curve comes to what it says');
         break;
       case 'late': {
-        if (s.deduct !== null && s.units !== null && !s.limited)
-          must(equal(s.percent, multiply(s.deduct, fraction(s.units))), 'units × deduction is the percent');
+        if (s.deduct !== null && s.units !== null && !s.limited && !s.closed?.isMore)
+          must(equal(s.percent, multiply(s.deduct, fraction(s.units - s.fromBank))), 'units × deduction is the percent');
         must(equal(s.takes, part(s.percent, s.base)), 'the percent of its base is what lateness takes');
         const floored = steps.slice(steps.indexOf(s) + 1)[0]?.step === 'late-floor';
         if (!floored)
@@ -98,11 +98,15 @@ function onCurve(s: Of<'curve'>): Fraction {
   const { curve } = s;
   if (curve.kind === 'add') return greatest(add(s.from, fromNumber(curve.points)), ZERO);
   if (curve.kind === 'top') return divide(multiply(s.from, s.of), fromNumber(curve.at));
-  const line = curve.through.map(([x, y]) => [fromNumber(x), fromNumber(y)] as const);
-  const at = line.findIndex(([x]) => compare(s.from, x) <= 0);
+  return lineThrough(curve.through, s.from);
+}
+
+function lineThrough(through: readonly [number, number][], from: Fraction): Fraction {
+  const line = through.map(([x, y]) => [fromNumber(x), fromNumber(y)] as const);
+  const at = line.findIndex(([x]) => compare(from, x) <= 0);
   if (at <= 0) return at === 0 ? line[0]![1] : line.at(-1)![1];
   const [[x1, y1], [x2, y2]] = [line[at - 1]!, line[at]!];
-  return add(y1, divide(multiply(subtract(y2, y1), subtract(s.from, x1)), subtract(x2, x1)));
+  return add(y1, divide(multiply(subtract(y2, y1), subtract(from, x1)), subtract(x2, x1)));
 }
 
 /** The percentage of a group; null: it is left out. `known`: percentages and points of its children by their names. */
@@ -113,10 +117,11 @@ export function groupOnPaper(steps: readonly Step[], known: (id: string) => Frac
     return null;
   }
   for (const c of children)
-    if (!c.filled) must(equal(c.percent, known(c.node)!), `${c.node} brings its own percentage`);
+    if (!c.filled && c.again === null) must(equal(c.percent, known(c.node)!), `${c.node} brings its own percentage`);
   const shares = children.reduce((sum, c) => add(sum, c.share), ZERO);
   const earned = children.reduce((sum, c) => add(sum, part(c.percent, c.share)), ZERO);
-  let percent = multiply(divide(earned, shares), HUNDRED);
+  let percent = together(all(steps, 'together')[0]!, children, multiply(divide(earned, shares), HUNDRED));
+  let extra = ZERO;
   const base = all(steps, 'extra-base')[0];
   if (base)
     must(equal(base.base, multiply(base.sum, fraction(base.kept, base.all))), 'what extra credit is measured against');
@@ -125,29 +130,64 @@ export function groupOnPaper(steps: readonly Step[], known: (id: string) => Frac
       must(equal(x.base, shares), 'extra credit in points is measured against the points that stay');
     else {
       must(equal(x.base, base!.base), 'extra credit is measured against W');
-      must(equal(x.percent!, known(x.node)!), `${x.node} brings its own percentage`);
+      if (!x.filled && x.again === null) must(equal(x.percent!, known(x.node)!), `${x.node} brings its own percentage`);
     }
     const adds =
       x.combine === 'points'
         ? multiply(divide(x.earned, x.base), HUNDRED)
         : divide(multiply(x.percent!, x.share), x.base);
     must(equal(adds, x.adds), 'what extra credit adds');
-    percent = add(percent, adds);
+    extra = add(extra, adds);
   }
+  for (const l of all(steps, 'extra-limit')) extra = least(extra, l.most);
+  percent = add(percent, extra);
   must(equal(percent, all(steps, 'together')[0]!.percent), 'the sum of a group');
+  for (const s of all(steps, 'then')) {
+    must(equal(percent, s.from), 'what is bent before it goes on');
+    percent = applyThen(s.then, s.from);
+    must(equal(percent, s.to), 'what it is bent to');
+  }
   for (const s of all(steps, 'group-cap')) percent = least(percent, s.cap);
   for (const s of all(steps, 'group-floor')) percent = greatest(percent, s.floor);
   return percent;
+}
+
+/** What the children of a group make together, before extra credit. */
+function together(s: Of<'together'>, children: readonly Of<'child'>[], mean: Fraction): Fraction {
+  const percents = children.map((c) => c.percent);
+  if (s.combine === 'decaying')
+    return percents.reduce((was, p) => add(part(s.newest!, p), part(subtract(HUNDRED, s.newest!), was)));
+  if (s.combine !== 'median') return mean;
+  const sorted = [...percents].sort(compare);
+  const n = sorted.length;
+  return divide(add(sorted[(n - 1) >> 1]!, sorted[n >> 1]!), fraction(2));
+}
+
+function applyThen(then: Of<'then'>['then'], percent: Fraction): Fraction {
+  if (then.through) return lineThrough(then.through, percent);
+  if (then.steps)
+    return then.steps.reduce((gives, [from, to]) => (compare(percent, fromNumber(from)) >= 0 ? fromNumber(to) : gives), ZERO); // prettier-ignore
+  const step = fromNumber(then.step!);
+  return multiply(fromNumber(Number(roundedText(divide(percent, step), 0, then.mode!))), step);
 }
 
 /** The rounded figure of a standing, from its steps after those of the whole group. */
 export function standingOnPaper(steps: readonly Step[], whole: Fraction | null): string | null {
   let percent = whole;
   for (const h of all(steps, 'hurdle')) {
-    const fails = h.reached !== null && !h.waits && compare(h.reached, h.atLeast) < 0;
+    const fails = h.atLeast === null ? h.failed : h.reached !== null && !h.waits && compare(h.reached, h.atLeast) < 0;
     must(fails === h.failed, 'whether a hurdle is missed');
-    if (fails && percent !== null) percent = least(percent, h.capAt);
+    if (fails && h.capAt !== null && percent !== null) percent = least(percent, h.capAt);
   }
+  for (const c of all(steps, 'count')) {
+    const above = c.earned === null ? ZERO : greatest(ZERO, subtract(c.earned, c.over));
+    const exact = divide(above, c.each);
+    let times = fraction((BigInt(exact.n) + BigInt(exact.d) - 1n) / BigInt(exact.d));
+    if (c.most !== null) times = least(times, fraction(c.most));
+    must(equal(times, c.times), 'how often a count takes off');
+    if (c.percent !== null && percent !== null) percent = subtract(percent, multiply(times, c.percent));
+  }
+  if (percent !== null) percent = greatest(percent, ZERO);
   for (const o of all(steps, 'override')) if (o.percent !== null) percent = o.percent;
   if (percent === null) return null;
   const r = all(steps, 'rounded')[0]!;

@@ -2,18 +2,20 @@ import type { BookDocument } from '../book/document';
 import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compile';
 import { hangsOnPoints } from '../working/explain-group';
 import { pointersOf } from './places';
+import { policyWarnings } from './policy-warnings';
 import type { Warning } from './warnings';
 
 const drops = (g: CompiledGroup): boolean =>
   (g.source.drop?.lowest ?? 0) + (g.source.drop?.highest ?? 0) > 0 || g.source.keepBest !== undefined;
 const canCount = (c: CompiledNode, g: CompiledGroup): boolean =>
-  !c.extraCredit && (c.type === 'group' || c.counts) && (g.source.combine !== 'weights' || (c.source.weight ?? 1) > 0);
+  !c.extraCredit && (c.type !== 'item' || c.counts) && (g.source.combine !== 'weights' || (c.source.weight ?? 1) > 0);
 
 /** Groups whose drops, weights or members do not do what they seem to. */
 export function groupWarnings(book: BookDocument, compiled: CompiledBook): Warning[] {
   const places = pointersOf(book.tree);
   return compiled.groups.flatMap((g) => [
     ...memberWarnings(g, places.get(g.id)!),
+    ...policyWarnings(g, places),
     ...dropWarnings(g, places.get(g.id)!),
     ...weightWarnings(g, places.get(g.id)!),
     ...g.children.flatMap((c) => (c.type === 'item' ? curveWarnings(c, places.get(c.id)!) : [])),
@@ -36,7 +38,7 @@ function dropWarnings(g: CompiledGroup, at: string): Warning[] {
   if (!drops(g)) return [];
   const out: Warning[] = [];
   const { drop, keepBest, combine } = g.source;
-  const counting = g.children.filter((c) => canCount(c, g));
+  const counting = g.children.filter((c) => canCount(c, g) && !(c.type === 'also' && c.standsIn));
   const free = counting.filter((c) => !c.alwaysKept);
   const wanted = (drop?.lowest ?? 0) + (drop?.highest ?? 0);
   const where = keepBest === undefined ? `${at}/drop` : `${at}/keepBest`;
@@ -67,7 +69,13 @@ function dropWarnings(g: CompiledGroup, at: string): Warning[] {
       says: 'What is dropped takes its points out of this group, and its share further up hangs on those points: it counts less for a student whose large piece is dropped. A higher score can then lower a standing.',
     });
   const unequal = new Set(free.map((c) => shareText(c, g))).size > 1;
-  if ((drop?.highest ?? 0) > 0 && combine !== 'equal' && unequal)
+  if (keepBest !== undefined && (combine === 'points' || combine === 'weights') && unequal && keepBest < free.length)
+    out.push({
+      kind: 'keeps-best-of-unlike',
+      at: where,
+      says: `The best ${keepBest} are kept of pieces that weigh differently: kept is what leaves the highest percentage, so a large piece may go rather than a smaller one with a lower mark.`,
+    });
+  if ((drop?.highest ?? 0) > 0 && (combine === 'points' || combine === 'weights') && unequal)
     out.push({
       kind: 'score-may-lower',
       at: where,
@@ -87,7 +95,7 @@ const shareText = (c: CompiledNode, g: CompiledGroup): string =>
 
 function weightWarnings(g: CompiledGroup, at: string): Warning[] {
   if (g.source.combine !== 'weights') return [];
-  const counting = g.children.filter((c) => !c.extraCredit && (c.type === 'group' || c.counts));
+  const counting = g.children.filter((c) => !c.extraCredit && (c.type !== 'item' || c.counts));
   if (counting.length === 0) return [];
   // Weights have at most four decimals: summed as whole ten-thousandths nothing is lost.
   const sum = counting.reduce((n, c) => n + Math.round((c.source.weight ?? 1) * 10_000), 0) / 10_000;
@@ -117,10 +125,12 @@ function curveWarnings(item: Extract<CompiledNode, { type: 'item' }>, at: string
   ];
 }
 
+const MAY_LOWER: Warning['kind'][] = ['score-may-lower', 'drop-hangs-on-points', 'share-hangs-on-others'];
+
 /**
  * True where a higher score of any kind of work can never lower a standing: none of the rules is there that a
  * `score-may-lower` or `drop-hangs-on-points` warning names.
  */
 export function risesWithScores(book: BookDocument, compiled: CompiledBook): boolean {
-  return !groupWarnings(book, compiled).some((w) => w.kind === 'score-may-lower' || w.kind === 'drop-hangs-on-points');
+  return !groupWarnings(book, compiled).some((w) => MAY_LOWER.includes(w.kind));
 }

@@ -1,6 +1,6 @@
-import type { LateRule } from '../book/document';
+import type { BookDocument, LateRule } from '../book/document';
 import type { CompiledBook } from '../calculation/compile';
-import { pointersOf } from './places';
+import { pointersOf, rulePointer } from './places';
 import type { Warning } from './warnings';
 
 /**
@@ -38,4 +38,17 @@ export function lateWarnings(compiled: CompiledBook): Warning[] {
       },
     ];
   });
+}
+
+/** A bank of late units beside late allowances that are given one by one: both would be spent. */
+export function bankWarnings(book: BookDocument, compiled: CompiledBook): Warning[] {
+  const allowed = new Set(book.entries.flatMap((e) => ((e.lateAllowances ?? 0) > 0 ? [e.item] : [])));
+  const names = new Set(
+    compiled.items.flatMap((item) => (item.late?.bank && allowed.has(item.id) ? [item.lateName!] : [])),
+  );
+  return [...names].map((name) => ({
+    kind: 'bank-beside-allowances',
+    at: `${rulePointer('late', name)}/bank`,
+    says: 'This rule has a bank of late units that is spent by itself, and somebody has late allowances of their own besides: these move the date first, and only what is late after that comes from the bank.',
+  }));
 }

@@ -39,12 +39,12 @@ const droppable = (item: CompiledItem): boolean => {
 function voidDrops(book: BookDocument, compiled: CompiledBook, entries: number[]): Warning[] {
   const group = (compiled.nodes.get(book.entries[entries[0]!]!.item) as CompiledItem).parent!;
   const held = new Set(entries.map((i) => book.entries[i]!.item));
-  const free = group.children.filter(
-    (c) => !c.extraCredit && !c.alwaysKept && (c.type === 'group' || c.counts) && !held.has(c.id),
-  ).length;
-  const wanted = (group.source.drop?.lowest ?? 0) + (group.source.drop?.highest ?? 0);
-  const isVoid = group.source.keepBest !== undefined ? free <= group.source.keepBest : free < wanted;
-  if (!isVoid) return [];
+  const pieces = group.children.filter((c) => !c.extraCredit && !c.alwaysKept && (c.type !== 'item' || c.counts));
+  const free = pieces.filter((c) => !held.has(c.id)).length;
+  const { drop, keepBest } = group.source;
+  // What is protected is one of the best that are kept, for as long as there are so many.
+  const wanted = keepBest === undefined ? (drop?.lowest ?? 0) + (drop?.highest ?? 0) : pieces.length - keepBest;
+  if (free >= wanted) return [];
   return entries.map((i) => ({
     kind: 'drop-void',
     at: `/entries/${i}/protected`,

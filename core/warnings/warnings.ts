@@ -1,8 +1,9 @@
 import type { BookDocument } from '../book/document';
 import { compileRules } from '../calculation/compile';
 import { groupWarnings } from './group-warnings';
-import { lateWarnings } from './late-warnings';
+import { bankWarnings, lateWarnings } from './late-warnings';
 import { scaleWarnings } from './scale-warnings';
+import { variantWarnings } from './policy-warnings';
 import { studentWarnings } from './student-warnings';
 
 /** Rules that together do what a teacher would not expect: where (JSON pointer into the document) and a sentence. */
@@ -19,7 +20,15 @@ export interface Warning {
     | 'hurdle-never-missed'
     | 'hurdle-never-met'
     | 'extension-shorter-than-extra-time'
-    | 'drop-void';
+    | 'drop-void'
+    | 'share-hangs-on-others'
+    | 'keeps-best-of-unlike'
+    | 'bonus-beside-few'
+    | 'threshold-above-fraction'
+    | 'cap-rounds-across-band'
+    | 'bank-beside-allowances'
+    | 'count-of-work'
+    | 'order-without-dates';
   at: string;
   says: string;
 }
@@ -31,6 +40,8 @@ export function warningsOf(book: BookDocument): Warning[] {
     ...lateWarnings(compiled),
     ...scaleWarnings(compiled),
     ...groupWarnings(book, compiled),
+    ...variantWarnings(compiled),
+    ...bankWarnings(book, compiled),
     ...studentWarnings(book, compiled),
   ];
 }

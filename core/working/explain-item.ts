@@ -13,8 +13,10 @@ import {
 } from '../exact/fraction';
 import type { AttemptsRule } from '../book/document';
 import { retakeCapOf, type AttemptValue } from '../calculation/attempts';
-import type { CompiledBook, CompiledGroup, CompiledItem } from '../calculation/compile';
+import { bankOf } from '../calculation/bank';
+import type { CompiledBook, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
+import { weightOf } from '../calculation/variants';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
 import { entryAt } from '../calculation/entries-by-item';
 import { parseMoment } from '../time/moment';
@@ -30,6 +32,7 @@ export function explainItem(compiled: CompiledBook, outcome: StudentOutcome, ite
   else {
     const { closing } = compiled;
     steps.push({ step: 'state', state: value.state, due: value.due, closing, optional: item.optional });
+    if (value.state === 'left-out') return steps;
     if (value.state === 'missing' || value.state === 'blank') steps.push(...dueStep(compiled, outcome, item));
     if (value.blankLine !== null) steps.push(blankStep(item, value));
   }
@@ -49,7 +52,7 @@ function placeSteps(outcome: StudentOutcome, item: CompiledItem, value: ItemValu
       step: 'share',
       group: parent.id,
       combine: parent.source.combine,
-      share: shareOf(parent, item),
+      share: shareOf(outcome, parent, item),
       optional: item.extraCredit,
     });
   const dropped = droppedStep(group, item);
@@ -59,9 +62,9 @@ function placeSteps(outcome: StudentOutcome, item: CompiledItem, value: ItemValu
   return steps;
 }
 
-export function shareOf(parent: CompiledGroup, item: CompiledItem): Fraction {
+export function shareOf({ variant }: StudentOutcome, parent: CompiledGroup, item: CompiledItem): Fraction {
   const { combine } = parent.source;
-  return combine === 'points' ? item.points : combine === 'equal' ? ONE : item.weight;
+  return combine === 'points' ? item.points : combine === 'weights' ? weightOf(variant, item) : ONE;
 }
 
 /** Where the due date comes from; nothing where it is simply the item's. */
@@ -87,8 +90,9 @@ function scoredSteps(
 ): ItemStep[] {
   const { values, use, chosen, value: counts } = value.attempts!;
   const steps = item.late === null ? [] : dueStep(compiled, outcome, item);
+  const bankLeft = item.late?.bank ? bankOf(compiled, outcome.index, item.late).left : null;
   for (const a of values) {
-    steps.push(...attemptSteps(item, value, a, values.length));
+    steps.push(...attemptSteps(item, value, a, values.length, bankLeft));
     if (values.length > 1) steps.push({ step: 'attempt-counts', attempt: a.number, value: a.value });
   }
   if (values.length > 1)
@@ -109,7 +113,13 @@ function percentOfUse(rule: AttemptsRule | undefined): Fraction | null {
   return given === undefined ? null : fromNumber(given);
 }
 
-function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, attempts: number): ItemStep[] {
+function attemptSteps(
+  item: CompiledItem,
+  value: ItemValue,
+  a: AttemptValue,
+  attempts: number,
+  bankLeft: number | null,
+): ItemStep[] {
   const of = item.points;
   const steps: ItemStep[] = [
     { step: 'marked', attempt: a.number, attempts, points: a.raw, of, mark: a.source.mark ?? null },
@@ -125,6 +135,8 @@ function attemptSteps(item: CompiledItem, value: ItemValue, a: AttemptValue, att
       units: a.late.closed?.isMore ? null : a.late.units,
       unit: a.late.unit,
       deduct: rule.deduct === undefined ? null : fromNumber(rule.deduct),
+      fromBank: a.late.fromBank,
+      bankLeft,
       closed: a.late.closed,
       percent: a.late.percent,
       limited: compare(a.late.asked, a.late.percent) > 0,
@@ -158,18 +170,19 @@ function blankStep(item: CompiledItem, value: ItemValue): ItemStep {
       : rule.afterDue === 'skip'
         ? null
         : fromNumber(rule.afterDue.percent);
-  const { optional } = item;
+  const optional = item.optional || item.isCount;
   return { step: 'blank-rule', line, percent: optional ? null : given, of: item.points, optional };
 }
 
 /** What was dropped, and by how much the group's percentage would move if it were kept. */
-export function droppedStep(group: GroupOutcome, node: CompiledItem | CompiledGroup): DroppedStep | null {
+export function droppedStep(group: GroupOutcome, node: CompiledNode): DroppedStep | null {
   const lowest = group.droppedLowest.find((c) => c.node === node);
   const child = lowest ?? group.droppedHighest.find((c) => c.node === node);
   if (!child) return null;
   return {
     step: 'dropped',
     node: node.id,
+    again: node.type === 'also' ? node.of.id : null,
     group: group.group.id,
     keepingMoves: multiply(subtract(plainWith(group, child), group.plain!), HUNDRED),
     highest: !lowest,

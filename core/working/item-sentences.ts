@@ -13,6 +13,7 @@ export function late(s: Of<'late'>, w: Wording): Line {
     return line('After closing', says, `− ${figure(s.deduction)}`, 'cost');
   }
   const started = s.counted === null ? '' : 'started ';
+  if (s.fromBank > 0) return paidByBank(s, w, label, base);
   if (s.units !== null && s.deduct !== null)
     parts.push(`${s.units} ${started}${units} × ${exactPercent(s.deduct)} ${base}`);
   else parts.push(`this step takes ${exactPercent(s.percent)} ${base}`);
@@ -22,6 +23,20 @@ export function late(s: Of<'late'>, w: Wording): Line {
   if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
   if (s.closed) parts.push(`after it closed ${moment(w.timeZone, s.closed.at)}`);
   return line(label, parts.join(', '), `− ${figure(s.deduction)}`, 'cost');
+}
+
+/** Lateness of which the bank of late units pays all or some. */
+function paidByBank(s: Of<'late'>, w: Wording, label: string, base: string): Line {
+  const units = s.units!;
+  const rest = units - s.fromBank;
+  const [one, many] = [`started ${s.unit}`, `started ${s.unit}s`];
+  const parts = [`${counted(units, one, many)}, ${count(s.fromBank)} of them from the bank`];
+  if (rest > 0) parts.push(`${counted(rest, one, many)} × ${exactPercent(s.deduct!)} ${base}`);
+  if (s.limited) parts.push(`limited to ${exactPercent(s.percent)}, ${figure(s.takes)}`);
+  if (s.skipped > 0) parts.push(`${span(s.skipped)} on days that do not count left out`);
+  if (s.due !== null) parts.push(`due ${moment(w.timeZone, s.due)}`);
+  parts.push(`${count(s.bankLeft ?? 0)} left in the bank`);
+  return line(label, parts.join(', '), rest > 0 ? `− ${figure(s.deduction)}` : '', rest > 0 ? 'cost' : 'quiet');
 }
 
 export function due(s: Of<'due'>, w: Wording): Line {
@@ -39,6 +54,8 @@ export function state(s: Of<'state'>, w: Wording): Line {
       return line('Excused', 'Left out: it neither helps nor hurts.', '', 'quiet');
     case 'pending':
       return line('To mark', 'Work has arrived and waits to be marked. Until then it does not count.', '', 'quiet');
+    case 'left-out':
+      return line('Left out', 'It is not asked of this student.', '', 'quiet');
     case 'awaiting':
       return line(
         'Awaited',

@@ -1,5 +1,6 @@
 import { remember, supposeScore, KIND } from '../calculation/cells';
 import type { CompiledBook, CompiledItem } from '../calculation/compile';
+import { variantAt } from '../calculation/variants';
 import {
   emptyStandings,
   makeStandingsWorker,
@@ -25,7 +26,8 @@ export interface Need {
  * they were.
  */
 export function needsOf(compiled: CompiledBook, s: number, only?: string): Need[] {
-  const { scale, cells } = compiled;
+  const { cells } = compiled;
+  const { scale } = variantAt(compiled, s);
   const overridden = compiled.overrides.get(compiled.students[s]!.id)?.percent !== undefined;
   if (scale === null || overridden) return [];
   const base = s * cells.width;
@@ -79,7 +81,7 @@ function leastPerBand(
     return band;
   };
   const full = Math.round(item.source.points * 10_000);
-  return compiled.scale!.labels.map((label, band) => {
+  return variantAt(compiled, s).scale!.labels.map((label, band) => {
     if (only !== undefined && only !== label) return null;
     const reaches = (steps: number): boolean => bandWith(steps) >= 0 && bandWith(steps) <= band;
     if (reaches(0)) return 0;

@@ -1,9 +1,11 @@
 import { formOf } from '../words/count';
-import { compare, negate, toText, ZERO } from '../exact/fraction';
+import { toText } from '../exact/fraction';
+import { child, childOpen, extra, extraLimit, keepingWould, nameOf, then, together } from './group-sentences';
+import { counts, hurdle } from './hurdle-sentences';
 import { curve, due, late, state, use } from './item-sentences';
-import { exactPercent, line, percents, type Line, type Of, type Wording } from './lines';
+import { exactPercent, line, type Line, type Of, type Wording } from './lines';
 import type { Step } from './steps';
-import { count, exact, exactly, figure, ordinal, short } from './wording';
+import { count, exact, figure, ordinal, short } from './wording';
 
 export type { Line, Wording };
 
@@ -13,66 +15,6 @@ export function sentences(steps: readonly Step[], words: Wording): Line[] {
 }
 
 type Maker<K extends Step['step']> = (s: Of<K>, w: Wording) => Line;
-
-function keepingWould(s: Of<'dropped'>): string {
-  const sign = compare(s.keepingMoves, ZERO);
-  if (sign === 0) return 'keeping it would change nothing';
-  return `keeping it would ${sign < 0 ? 'cost' : 'add'} ${short(sign < 0 ? negate(s.keepingMoves) : s.keepingMoves)}`;
-}
-
-function child(s: Of<'child'>, w: Wording): Line {
-  const parts = s.dropped.map((d) => `${w.name(d.node)} dropped; ${keepingWould(d)}`);
-  if (s.filled) parts.push('nothing came; its category takes that as 0');
-  const whole = s.combine === 'points' ? exactly(s.earned) : exactly(s.percent);
-  if (whole) parts.push(whole);
-  const detail = parts.join('; ');
-  if (s.combine === 'points') return line(w.name(s.node), detail, `${short(s.earned)} / ${exact(s.share)}`);
-  if (s.combine === 'equal') return line(w.name(s.node), detail, percents(s.percent));
-  return line(w.name(s.node), detail, `${short(s.percent)} × ${exact(s.share)}`);
-}
-
-function extra(s: Of<'extra'>, w: Wording): Line {
-  const how =
-    s.combine === 'points'
-      ? `extra credit: ${exact(s.earned)} of ${exact(s.base)} points`
-      : `extra credit: ${exact(s.percent ?? ZERO)} × ${exact(s.share)} / ${exact(s.base)}`;
-  return line(w.name(s.node), how, `+ ${figure(s.adds)}`);
-}
-
-function childOpen(s: Of<'child-open'>, w: Wording): Line {
-  if (s.why === 'left-out')
-    return line(w.name(s.node), s.state === 'excused' ? 'excused: does not count' : 'does not count here', '', 'quiet');
-  if (s.state === 'pending') return line(w.name(s.node), 'waits to be marked', 'to mark', 'quiet');
-  if (s.state === 'awaiting') return line(w.name(s.node), 'still expected', 'awaited', 'quiet');
-  if (s.state === 'missing') return line(w.name(s.node), 'missing; its rule leaves it out', 'missing', 'quiet');
-  const shared =
-    s.combine === 'weights' ? `nothing yet: its ${short(s.weight)} is shared out among the rest` : 'nothing yet';
-  return line(w.name(s.node), shared, 'open', 'quiet');
-}
-
-function hurdle(s: Of<'hurdle'>, w: Wording): Line {
-  const rule = `${w.name(s.node)} must reach ${exactPercent(s.atLeast)}`;
-  if (s.waits) return line('Hurdle', `${rule}; it is not all marked yet, so it waits`, '', 'quiet');
-  if (s.reached === null) return line('Hurdle', `${rule}; it does not count for this student`, '', 'quiet');
-  if (!s.failed) return line('Hurdle', `${rule}; it has ${exactPercent(s.reached)}`, 'met', 'quiet');
-  return line(
-    'Hurdle',
-    `${rule}; it has ${exactPercent(s.reached)}, so the whole is at most ${exactPercent(s.capAt)}`,
-    s.bit ? exactPercent(s.capAt) : 'not met',
-    'cost',
-  );
-}
-
-function together(s: Of<'together'>): Line {
-  const how =
-    s.combine === 'points'
-      ? `${exact(s.earned)} of ${exact(s.shares)} points`
-      : s.combine === 'equal'
-        ? 'the mean of those above, each alike'
-        : `the sum of those above, divided by ${exact(s.shares)}, the weight that counts so far`;
-  const plus = s.extra.n === 0 ? '' : `with ${exact(s.extra)} of extra credit`;
-  return line('Together', [how, plus, exactly(s.percent)].filter(Boolean).join('; '), percents(s.percent), 'sum');
-}
 
 const MODES = {
   'half-up': 'a half goes up',
@@ -131,15 +73,15 @@ const makers: { [K in Step['step']]: Maker<K> } = {
           'Share',
           s.combine === 'points'
             ? `${exact(s.share)} points in ${w.name(s.group)}`
-            : s.combine === 'equal'
-              ? `one of those that count alike in ${w.name(s.group)}`
-              : `weight ${exact(s.share)} in ${w.name(s.group)}`,
+            : s.combine === 'weights'
+              ? `weight ${exact(s.share)} in ${w.name(s.group)}`
+              : `one of those that count alike in ${w.name(s.group)}`,
           '',
           'quiet',
         ),
   dropped: (s, w) =>
     line(
-      `${w.name(s.node)} dropped`,
+      `${nameOf(s.node, s.again, w)} dropped`,
       `${w.name(s.group)} drops the ${s.highest ? 'highest' : 'lowest'}; ${keepingWould(s)} there`,
       '',
       'quiet',
@@ -164,6 +106,8 @@ const makers: { [K in Step['step']]: Maker<K> } = {
       'quiet',
     ),
   together,
+  'extra-limit': extraLimit,
+  then,
   'weights-sum': (s) =>
     line(
       'Weights',
@@ -188,6 +132,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
   possible: (s) => line('Its share further up', 'the points possible of those that count', exact(s.points), 'quiet'),
   empty: (s, w) => line('Together', `nothing counts in ${w.name(s.group)} yet`, '–', 'sum'),
   hurdle,
+  count: counts,
   override: (s) =>
     line(
       'Override',
@@ -203,9 +148,11 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     ),
   letter: (s) => {
     const from = s.from === null ? 'given by hand' : `from ${exactPercent(s.from)}`;
+    const taken = s.taken > 0 ? `${s.before}, and ${count(s.taken)} ${formOf(s.taken, 'band', 'bands')} off` : '';
     return line(
       `Letter ${s.letter}`,
       [
+        taken,
         s.exact ? `${from}, by the unrounded figure` : from,
         s.next ? `${exact(s.next.short)} short of ${s.next.label}` : '',
       ]
@@ -214,6 +161,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
       s.letter,
     );
   },
+  shown: (s) => line('Shown', 'the same on the scale of this school', [s.shown, s.label].filter(Boolean).join(' ')),
   range: (s) =>
     line(
       'Still open',

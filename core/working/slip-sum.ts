@@ -40,7 +40,8 @@ export function slipSum(compiled: CompiledBook, student: number, item: CompiledI
     if (sign === 0) return;
     // What came after closing loses by no units.
     const late = what === 'late' && !a.late?.closed?.isMore ? a.late : null;
-    const units = late?.units ?? null;
+    // What the bank gives costs nothing.
+    const units = late?.units == null ? null : late.units - late.fromBank;
     const points = toText(sign > 0 ? change : negate(change));
     terms.push({ what, sign: sign > 0 ? '+' : '-', points, units, unit: units === null ? null : late!.unit });
   };

@@ -1,4 +1,4 @@
-import type { AttemptUse, Combine, Curve, ItemState } from '../book/document';
+import type { AttemptUse, Combine, Curve, ItemState, Then } from '../book/document';
 import type { Fraction } from '../exact/fraction';
 
 /**
@@ -44,6 +44,9 @@ export type ItemStep =
       of: 'possible' | 'earned';
       base: Fraction;
       graceMinutes: number;
+      /** How many of the units the bank gives, and what it then has left for what is due later. */
+      fromBank: number;
+      bankLeft: number | null;
       /** It came after it closed, at this moment; `isMore`: what that takes is more than the rule otherwise would. */
       closed: { at: number; isMore: boolean } | null;
       /** What the rule takes, before its floor. */
@@ -72,16 +75,34 @@ export type ItemStep =
 export interface DroppedStep {
   step: 'dropped';
   node: string;
+  /** The node that it counts again; null: it counts nothing again. */
+  again: string | null;
   group: string;
   /** By how much its group's percentage would move if it were kept (negative: keeping costs). */
   keepingMoves: Fraction;
   highest: boolean;
 }
 
+/** A node counted again: what it counts, how that came to be what it is here. */
+export interface Again {
+  of: string;
+  /** What it counts, worked out by itself, in percent; null: skipped. */
+  own: Fraction | null;
+  /** It counts along a line; as all or nothing from so many percent on. */
+  isBent: boolean;
+  from: Fraction | null;
+  /** How many of how many reach so many percent. */
+  reaching: Fraction | null;
+  reached: number;
+  asked: number;
+  standsIn: boolean;
+}
+
 export type GroupStep =
   | {
       step: 'child';
       node: string;
+      again: Again | null;
       percent: Fraction;
       share: Fraction;
       combine: Combine;
@@ -95,6 +116,7 @@ export type GroupStep =
   | {
       step: 'child-open';
       node: string;
+      again: Again | null;
       weight: Fraction;
       combine: Combine;
       why: 'nothing-yet' | 'left-out';
@@ -104,17 +126,32 @@ export type GroupStep =
   | {
       step: 'extra';
       node: string;
+      again: Again | null;
       combine: Combine;
       /** Null for an item of 0 points. */
       percent: Fraction | null;
       share: Fraction;
       earned: Fraction;
+      /** Not done, and so nothing within its extra credit. */
+      filled: boolean;
       /** What its earned points, or percent × share, are divided by: the shares that stay, or W of section 5. */
       base: Fraction;
       adds: Fraction;
     }
   | { step: 'extra-base'; base: Fraction; sum: Fraction; kept: number; all: number }
-  | { step: 'together'; percent: Fraction; shares: Fraction; combine: Combine; earned: Fraction; extra: Fraction }
+  | {
+      step: 'together';
+      percent: Fraction;
+      shares: Fraction;
+      combine: Combine;
+      earned: Fraction;
+      /** What extra credit adds after its limit. */
+      extra: Fraction;
+      /** Of a `decaying` group: what the newest makes of it, in percent. */
+      newest: Fraction | null;
+    }
+  | { step: 'extra-limit'; most: Fraction; together: Fraction; bites: boolean }
+  | { step: 'then'; then: Then; from: Fraction; to: Fraction }
   | { step: 'weights-sum'; sum: Fraction }
   | { step: 'group-cap'; cap: Fraction; bites: boolean }
   | { step: 'group-floor'; floor: Fraction; bites: boolean }
@@ -125,12 +162,33 @@ export type StandingStep =
   | {
       step: 'hurdle';
       node: string;
-      atLeast: Fraction;
-      capAt: Fraction;
+      again: string | null;
+      /** Null: it must be handed in. */
+      atLeast: Fraction | null;
+      /** What a failing one holds at, in percent: a figure, what another node has, or a letter's greatest figure. */
+      capAt: Fraction | null;
+      capNode: string | null;
+      capLetter: string | null;
+      /** The letter that a failing one gives instead. */
+      letter: string | null;
       reached: Fraction | null;
       waits: boolean;
       failed: boolean;
       bit: boolean;
+    }
+  | {
+      /** Something that is counted and takes off. */
+      step: 'count';
+      node: string;
+      /** How many there are; null: it is left out. */
+      earned: Fraction | null;
+      over: Fraction;
+      each: Fraction;
+      most: number | null;
+      times: Fraction;
+      /** What each takes: percent of the whole, or bands of the letter. */
+      percent: Fraction | null;
+      letters: number;
     }
   | { step: 'override'; percent: Fraction | null; letter: string | null; reason: string | null }
   | { step: 'rounded'; exact: Fraction; rounded: string; decimals: number; mode: 'half-up' | 'half-even' | 'down' }
@@ -138,8 +196,12 @@ export type StandingStep =
       step: 'letter';
       letter: string;
       from: Fraction | null;
+      /** Bands that were taken off, and the letter before. */
+      taken: number;
+      before: string | null;
       /** The band is looked up on the unrounded figure. */
       exact: boolean;
       next: { label: string; short: Fraction } | null;
     }
+  | { step: 'shown'; shown: string; label: string }
   | { step: 'range'; low: string; high: string };

@@ -21,8 +21,8 @@ export function suppose(compiled: CompiledBook, s: number, item: CompiledItem, w
   if (what.kind === 'excused') values[item.index] = { ...value, state: 'excused', earned: null, open: false };
   if (what.kind === 'raised')
     values[item.index] = { ...value, state: 'scored', earned: fromNumber(what.points), open: false };
-  const tree = evaluateTree(compiled.root, values, what.kind === 'dropped' ? item : undefined);
-  const after = finalPercent(compiled, outcome.student.id, values, tree);
+  const tree = evaluateTree(outcome.variant, values, what.kind === 'dropped' ? item : undefined);
+  const after = finalPercent(compiled, s, values, tree);
   const before = outcome.final;
   const moves = before.exact === null || after.exact === null ? null : subtract(after.exact, before.exact);
   return { before, after, moves };

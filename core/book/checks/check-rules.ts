@@ -5,13 +5,14 @@ import { choice, date, has, isObject, list, number, object, text, type Json } fr
 export interface RuleNames {
   late: Set<string>;
   blank: Set<string>;
-  scales: Set<string>;
+  /** With their labels. */
+  scales: Map<string, Set<string>>;
   marks: Map<string, Set<string>>;
 }
 
 /** Section 1 `rules`, sections 3, 4.1 and 8. Gives the names that the rest may refer to. */
 export function checkRules(p: Problems, at: string, v: unknown): RuleNames {
-  const names: RuleNames = { late: new Set(), blank: new Set(), scales: new Set(), marks: new Map() };
+  const names: RuleNames = { late: new Set(), blank: new Set(), scales: new Map(), marks: new Map() };
   if (v === undefined || !object(p, at, v, ['late', 'blank', 'marks', 'scales'])) return names;
   each(p, at, v, 'late', (name, where, rule) => {
     names.late.add(name);
@@ -22,7 +23,7 @@ export function checkRules(p: Problems, at: string, v: unknown): RuleNames {
     checkBlank(p, where, rule);
   });
   each(p, at, v, 'scales', (name, where, rule) => {
-    names.scales.add(name);
+    names.scales.set(name, labelsOf(rule));
     checkScale(p, where, rule);
   });
   each(p, at, v, 'marks', (name, where, rule) => names.marks.set(name, checkMarks(p, where, rule)));
@@ -52,12 +53,14 @@ export function checkLate(p: Problems, at: string, v: unknown): void {
     return;
   }
   const common = ['max', 'afterCloses', 'of', 'floor', 'graceMinutes', 'skipDays', 'skipDates'];
+  if (!has(v, 'steps') && !has(v, 'after')) common.push('bank');
   const steps = has(v, 'steps') || has(v, 'after');
   if (steps) object(p, at, v, ['steps', 'after', ...common], ['steps', 'after']);
   else object(p, at, v, ['unit', 'deduct', ...common], ['unit', 'deduct']);
   if (!steps && has(v, 'unit')) choice(p, pointer(at, 'unit'), v['unit'], ['hour', 'day']);
   for (const key of ['deduct', 'after', 'max', 'afterCloses', 'floor', 'graceMinutes'])
     if (has(v, key) && (steps ? key !== 'deduct' : key !== 'after')) number(p, pointer(at, key), v[key]);
+  if (!steps && has(v, 'bank')) checkBank(p, pointer(at, 'bank'), v['bank']);
   if (has(v, 'of')) choice(p, pointer(at, 'of'), v['of'], ['possible', 'earned']);
   if (has(v, 'steps') && list(p, pointer(at, 'steps'), v['steps'])) checkSteps(p, pointer(at, 'steps'), v['steps']);
   if (has(v, 'skipDays') && list(p, pointer(at, 'skipDays'), v['skipDays']))
@@ -67,6 +70,11 @@ export function checkLate(p: Problems, at: string, v: unknown): void {
     });
   if (has(v, 'skipDates') && list(p, pointer(at, 'skipDates'), v['skipDates']))
     v['skipDates'].forEach((day, i) => date(p, pointer(pointer(at, 'skipDates'), i), day));
+}
+
+function checkBank(p: Problems, at: string, v: unknown): void {
+  if (!object(p, at, v, ['units', 'perItem'], ['units'])) return;
+  for (const key of ['units', 'perItem']) if (has(v, key)) number(p, pointer(at, key), v[key], { whole: true });
 }
 
 function checkSteps(p: Problems, at: string, steps: unknown[]): void {
@@ -92,6 +100,11 @@ export function checkBlank(p: Problems, at: string, v: unknown): void {
   if (!isObject(v['afterDue'])) p.add(where, 'Here "skip" or {"percent": …} is expected.');
   else if (object(p, where, v['afterDue'], ['percent'], ['percent']) && has(v['afterDue'], 'percent'))
     number(p, pointer(where, 'percent'), v['afterDue']['percent']);
+}
+
+function labelsOf(scale: unknown): Set<string> {
+  const bands = isObject(scale) && Array.isArray(scale['bands']) ? (scale['bands'] as unknown[]) : [];
+  return new Set(bands.flatMap((b) => (isObject(b) && typeof b['label'] === 'string' ? [b['label']] : [])));
 }
 
 export function checkScale(p: Problems, at: string, v: unknown): void {

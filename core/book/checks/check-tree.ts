@@ -1,25 +1,57 @@
+import { checkAlso, checkAlsos } from './check-alsos';
+import { checkCombined, checkThen, COMBINES, isOwnKind } from './check-group-rules';
+import { checkAttempts, checkCurve } from './check-item-rules';
 import { type RuleNames, unique } from './check-rules';
 import { pointer, type Problems } from './problems';
 import { boolean, choice, has, id, isObject, list, moment, number, object, type Json } from './shapes';
 
-/** What the tree defines: items and groups by id, with the facts that other parts are checked against. */
+/** What the tree defines: items and other nodes by id, with the facts that other parts are checked against. */
 export interface TreeNames {
   ids: Set<string>;
-  items: Map<string, { index: number; points: number; marks: Set<string> | null }>;
+  items: Map<string, ItemFacts>;
+  /** Groups with what they hold. */
+  groups: Map<string, GroupFacts>;
+  /** In the order of the tree. */
+  alsos: AlsoFacts[];
 }
+export interface ItemFacts {
+  index: number;
+  points: number;
+  counts: boolean;
+  marks: Set<string> | null;
+}
+export interface GroupFacts {
+  at: string;
+  parent: string | null;
+  /** Ids of the groups, and numbers of the alsos, that are its children. */
+  groups: string[];
+  alsos: number[];
+}
+export interface AlsoFacts {
+  at: string;
+  id: string;
+  of: unknown;
+  /** The group that holds it. */
+  parent: string | null;
+  reaching: boolean;
+}
+export const noNames = (): TreeNames => ({ ids: new Set(), items: new Map(), groups: new Map(), alsos: [] });
 
-const COMMON = ['id', 'type', 'weight', 'extraCredit', 'alwaysKept', 'late', 'blank'];
+const COUNTED = ['id', 'type', 'weight', 'extraCredit', 'alwaysKept'];
+const COMMON = [...COUNTED, 'late', 'blank'];
 const ITEM = [...COMMON, 'points', 'counts', 'due', 'closes', 'sectionDates', 'marks', 'attempts', 'curve'];
-const GROUP = [...COMMON, 'combine', 'drop', 'keepBest', 'whenEmpty', 'cap', 'floor', 'children'];
+const GROUP = [...COMMON, 'combine', 'drop', 'keepBest', 'newest', 'extraAtMost', 'then', 'whenEmpty', 'cap', 'floor', 'children']; // prettier-ignore
+const ALSO = [...COUNTED, 'of', 'points', 'standsIn', 'through', 'from', 'reaching'];
 export const DEEPEST = 32;
 
 /** Sections 2 and 5. Walks without recursion on hostile depth: below {@link DEEPEST} groups nothing is read. */
 export function checkTree(p: Problems, at: string, v: unknown, rules: RuleNames): TreeNames {
-  const names: TreeNames = { ids: new Set(), items: new Map() };
-  if (isObject(v) && v['type'] === 'item') p.add(at, 'The root of the tree must be a group.');
+  const names = noNames();
+  if (isObject(v) && (v['type'] === 'item' || v['type'] === 'also')) p.add(at, 'The root of the tree must be a group.');
   else if (isObject(v) && v['extraCredit'] === true)
     p.add(pointer(at, 'extraCredit'), 'The root of the tree cannot be extra credit.');
   checkNode(p, at, v, rules, names, 1, null);
+  checkAlsos(p, names);
   return names;
 }
 
@@ -37,16 +69,19 @@ function checkNode(
     return;
   }
   if (!has(v, 'type')) p.add(at, 'The key "type" is missing.');
-  else if (!choice(p, pointer(at, 'type'), v['type'], ['item', 'group'])) return;
+  else if (!choice(p, pointer(at, 'type'), v['type'], ['item', 'group', 'also'])) return;
   const group = v['type'] === 'group' || (!has(v, 'type') && has(v, 'children'));
+  const also = v['type'] === 'also';
   if (group) object(p, at, v, GROUP, ['id', 'combine', 'children']);
+  else if (also) object(p, at, v, ALSO, ['id', 'of']);
   else object(p, at, v, ITEM, ['id', 'points']);
   if (has(v, 'id') && id(p, pointer(at, 'id'), v['id'])) unique(p, pointer(at, 'id'), names.ids, v['id'], 'id');
   if (has(v, 'weight')) number(p, pointer(at, 'weight'), v['weight']);
   for (const key of ['extraCredit', 'alwaysKept']) if (has(v, key)) boolean(p, pointer(at, key), v[key]);
+  if (also) return checkAlso(p, at, v, names, parent);
   if (has(v, 'late') && v['late'] !== null) known(p, pointer(at, 'late'), v['late'], rules.late, 'late rule');
   if (has(v, 'blank')) known(p, pointer(at, 'blank'), v['blank'], rules.blank, 'blank rule');
-  if (group) checkGroup(p, at, v, rules, names, depth);
+  if (group) checkGroup(p, at, v, rules, names, depth, parent);
   else checkItem(p, at, v, rules, names, parent);
 }
 
@@ -67,10 +102,23 @@ export function known(
   return false;
 }
 
-function checkGroup(p: Problems, at: string, v: Json, rules: RuleNames, names: TreeNames, depth: number): void {
-  if (has(v, 'combine')) choice(p, pointer(at, 'combine'), v['combine'], ['points', 'weights', 'equal']);
+function checkGroup(
+  p: Problems,
+  at: string,
+  v: Json,
+  rules: RuleNames,
+  names: TreeNames,
+  depth: number,
+  parent: Json | null,
+): void {
+  noteGroup(names, at, v, parent);
+  if (has(v, 'combine')) choice(p, pointer(at, 'combine'), v['combine'], COMBINES);
+  checkCombined(p, at, v);
+  if (has(v, 'extraAtMost')) number(p, pointer(at, 'extraAtMost'), v['extraAtMost']);
+  if (has(v, 'then') && v['then'] !== null) checkThen(p, pointer(at, 'then'), v['then']);
   if (has(v, 'whenEmpty')) choice(p, pointer(at, 'whenEmpty'), v['whenEmpty'], ['skip', 'zero']);
-  if (has(v, 'drop') && has(v, 'keepBest')) p.add(at, 'A group has either "drop" or "keepBest", not both.');
+  const together = has(v, 'drop') && has(v, 'keepBest') && !isOwnKind(v);
+  if (together) p.add(pointer(at, 'keepBest'), 'A group has either "drop" or "keepBest", not both.');
   if (has(v, 'drop') && object(p, pointer(at, 'drop'), v['drop'], ['lowest', 'highest']))
     for (const key of ['lowest', 'highest'])
       if (has(v['drop'], key)) number(p, pointer(pointer(at, 'drop'), key), v['drop'][key], { whole: true });
@@ -121,58 +169,21 @@ function checkItem(p: Problems, at: string, v: Json, rules: RuleNames, names: Tr
   if (has(v, 'attempts')) checkAttempts(p, pointer(at, 'attempts'), v['attempts']);
   if (has(v, 'curve') && v['curve'] !== null) checkCurve(p, pointer(at, 'curve'), v['curve']);
   if (typeof v['id'] === 'string' && !names.items.has(v['id']))
-    names.items.set(v['id'], { index: names.items.size, points: sound ? (v['points'] as number) : 1, marks });
-}
-
-/** The percents that a way of using attempts needs, and no other has. */
-const PERCENT_OF_USE = { decaying: 'newest', regain: 'regain' } as const;
-
-function checkAttempts(p: Problems, at: string, v: unknown): void {
-  const percents = Object.values(PERCENT_OF_USE);
-  if (!object(p, at, v, ['use', 'retakeCap', ...percents])) return;
-  const use = has(v, 'use') ? v['use'] : 'best';
-  if (has(v, 'use')) choice(p, pointer(at, 'use'), use, ['best', 'latest', 'first', 'mean', 'decaying', 'regain']);
-  const cap = v['retakeCap'];
-  const where = pointer(at, 'retakeCap');
-  if (Array.isArray(cap)) {
-    if (cap.length === 0) p.add(where, 'A list of caps needs at least one, for the second attempt.');
-    cap.forEach((c, i) => number(p, pointer(where, String(i)), c));
-  } else if (has(v, 'retakeCap')) number(p, where, cap);
-  for (const [of, key] of Object.entries(PERCENT_OF_USE)) {
-    if (!has(v, key)) {
-      if (use === of) p.add(at, `The key "${key}" is missing.`);
-    } else if (use !== of) p.add(pointer(at, key), `"${key}" goes with "use": "${of}" alone.`);
-    else number(p, pointer(at, key), v[key], key === 'newest' ? { above: 0, most: 100 } : { most: 100 });
-  }
+    names.items.set(v['id'], {
+      index: names.items.size,
+      points: sound ? (v['points'] as number) : 1,
+      counts: v['counts'] !== false,
+      marks,
+    });
 }
 
 function dates(p: Problems, at: string, v: Json): void {
   for (const key of ['due', 'closes']) if (has(v, key)) moment(p, pointer(at, key), v[key]);
 }
 
-function checkCurve(p: Problems, at: string, v: unknown): void {
-  if (!isObject(v)) {
-    object(p, at, v, []);
-    return;
-  }
-  if (!has(v, 'kind')) p.add(at, 'The key "kind" is missing.');
-  else if (!choice(p, pointer(at, 'kind'), v['kind'], ['add', 'top', 'line'])) return;
-  const key = v['kind'] === 'add' ? 'points' : v['kind'] === 'top' ? 'at' : 'through';
-  object(p, at, v, ['kind', key], has(v, 'kind') ? [key] : []);
-  if (!has(v, key)) return;
-  const where = pointer(at, key);
-  if (v['kind'] === 'add') number(p, where, v[key], { negative: true });
-  else if (v['kind'] === 'top') number(p, where, v[key], { above: 0 });
-  else if (list(p, where, v[key])) {
-    if (v[key].length < 2) p.add(where, 'A curve needs at least two points.');
-    let before = -Infinity;
-    v[key].forEach((pair, i) => {
-      const here = pointer(where, i);
-      if (!Array.isArray(pair) || pair.length !== 2) return p.add(here, 'Here a pair [x, y] is expected.');
-      number(p, pointer(here, 1), pair[1]);
-      if (!number(p, pointer(here, 0), pair[0])) return;
-      if (pair[0] <= before) p.add(pointer(here, 0), 'The x values of a curve must rise strictly.');
-      before = pair[0];
-    });
-  }
+function noteGroup(names: TreeNames, at: string, v: Json, parent: Json | null): void {
+  const above = typeof parent?.['id'] === 'string' ? parent['id'] : null;
+  if (typeof v['id'] !== 'string' || names.groups.has(v['id'])) return;
+  names.groups.set(v['id'], { at, parent: above, groups: [], alsos: [] });
+  if (above !== null) names.groups.get(above)?.groups.push(v['id']);
 }

@@ -1,10 +1,13 @@
 import { isTimeZone } from '../../time/local-days';
-import { checkRules } from './check-rules';
+import { ROUNDINGS } from './check-group-rules';
+import { checkHurdles } from './check-hurdles';
+import { checkRules, type RuleNames } from './check-rules';
+import { checkVariants } from './check-variants';
 import { checkEntries } from './check-entries';
-import { checkTree, known, type TreeNames } from './check-tree';
+import { checkTree, known, noNames, type TreeNames } from './check-tree';
 import type { BookDocument } from '../document';
-import { pointer, Problems, type Problem } from './problems';
-import { boolean, choice, has, id, list, moment, number, object, text } from './shapes';
+import { Problems, type Problem } from './problems';
+import { boolean, choice, has, id, isObject, line, list, moment, number, object, text, type Json } from './shapes';
 
 export type Checked = { ok: true; book: BookDocument } | { ok: false; problems: Problem[]; more: number };
 
@@ -18,7 +21,7 @@ export const LARGEST = 128 * 1024 * 1024;
 export const MOST_CELLS = 50_000_000;
 
 const KEYS =
-  'format timeZone asOf closing lateAllowanceHours rules blank late scale rounding tree hurdles students entries overrides';
+  'format timeZone asOf closing lateAllowanceHours rules blank late scale rounding tree hurdles variants shown students entries overrides';
 const REQUIRED = ['format', 'timeZone', 'asOf', 'blank', 'rounding', 'tree', 'students', 'entries'];
 
 /** Reads the text of a document and checks it. Nothing is thrown: what is not JSON is a problem too. */
@@ -67,13 +70,15 @@ export function checkBook(v: unknown): Checked {
     if (has(v, 'rounding') && object(p, '/rounding', v['rounding'], ['decimals', 'mode'], ['decimals', 'mode'])) {
       const rounding = v['rounding'];
       if (has(rounding, 'decimals')) number(p, '/rounding/decimals', rounding['decimals'], { whole: true, most: 4 });
-      if (has(rounding, 'mode')) choice(p, '/rounding/mode', rounding['mode'], ['half-up', 'half-even', 'down']);
+      if (has(rounding, 'mode')) choice(p, '/rounding/mode', rounding['mode'], ROUNDINGS);
     }
     const tree: TreeNames = has(v, 'tree')
       ? checkTree(p, '/tree', v['tree'], rules)
-      : { ids: new Set(), items: new Map() };
-    if (has(v, 'hurdles')) checkHurdles(p, v['hurdles'], tree);
-    const students = checkStudents(p, v['students']);
+      : noNames();
+    if (has(v, 'hurdles')) checkHurdles(p, v['hurdles'], tree, lettersOf(v, rules));
+    const variants = checkVariants(p, v['variants'], tree, rules, isObject(v['tree']) ? v['tree']['id'] : undefined);
+    if (has(v, 'shown')) checkShown(p, v['shown']);
+    const students = checkStudents(p, v['students'], variants);
     if (has(v, 'entries')) checkEntries(p, v['entries'], students, tree);
     if (has(v, 'overrides')) checkOverrides(p, v['overrides'], students);
     if (students.size * tree.ids.size > MOST_CELLS)
@@ -85,30 +90,40 @@ export function checkBook(v: unknown): Checked {
   return p.none ? { ok: true, book: v as unknown as BookDocument } : { ok: false, problems: p.listed, more: p.more };
 }
 
-function checkHurdles(p: Problems, v: unknown, tree: TreeNames): void {
-  if (!list(p, '/hurdles', v)) return;
-  v.forEach((hurdle, i) => {
-    const at = `/hurdles/${i}`;
-    if (!object(p, at, hurdle, ['node', 'atLeast', 'capAt'], ['node', 'atLeast', 'capAt'])) return;
-    for (const key of ['atLeast', 'capAt']) if (has(hurdle, key)) number(p, pointer(at, key), hurdle[key]);
-    if (!has(hurdle, 'node') || !known(p, pointer(at, 'node'), hurdle['node'], tree.ids, 'group or item')) return;
-    if (tree.items.get(hurdle['node'] as string)?.points === 0)
-      p.add(pointer(at, 'node'), 'An item of 0 points cannot be a hurdle.');
-  });
+/** Section 8: the final percentage once more, on another scale. */
+export function checkShown(p: Problems, v: unknown): void {
+  const required = ['through', 'decimals', 'mode'];
+  if (!object(p, '/shown', v, [...required, 'step', 'label'], required)) return;
+  if (has(v, 'through')) line(p, '/shown/through', v['through']);
+  const sound = has(v, 'decimals') && number(p, '/shown/decimals', v['decimals'], { whole: true, most: 4 });
+  if (has(v, 'mode')) choice(p, '/shown/mode', v['mode'], ROUNDINGS);
+  if (has(v, 'label')) text(p, '/shown/label', v['label']);
+  if (!has(v, 'step') || !number(p, '/shown/step', v['step'], { above: 0 }) || !sound) return;
+  const unit = 10 ** (v['decimals'] as number);
+  if (Math.round(v['step'] * unit) / unit !== v['step'])
+    p.add('/shown/step', `A step of ${v['step']} has more decimals than are written.`);
+}
+
+/** The labels of the book's scale and of every variant's. */
+function lettersOf(v: Json, rules: RuleNames): Set<string> {
+  const variants = isObject(v['variants']) ? Object.entries(v['variants']) : [];
+  const scales = [v['scale'], ...variants.flatMap(([name, of]) => (name !== 'info' && isObject(of) ? [of['scale']] : []))]; // prettier-ignore
+  return new Set(scales.flatMap((name) => [...(rules.scales.get(name as string) ?? [])]));
 }
 
 /** Gives the students by their number. */
-function checkStudents(p: Problems, v: unknown): Map<string, number> {
+function checkStudents(p: Problems, v: unknown, variants: ReadonlySet<string>): Map<string, number> {
   const ids = new Map<string, number>();
   if (v === undefined || !list(p, '/students', v)) return ids;
   v.forEach((student, i) => {
     const at = `/students/${i}`;
-    if (!object(p, at, student, ['id', 'section', 'extraTimeHours'], ['id'])) return;
+    if (!object(p, at, student, ['id', 'section', 'extraTimeHours', 'variant'], ['id'])) return;
     if (has(student, 'id') && id(p, `${at}/id`, student['id'])) {
       if (ids.has(student['id'])) p.add(`${at}/id`, `The id "${student['id']}" is there twice.`);
       else ids.set(student['id'], ids.size);
     }
     if (has(student, 'section')) id(p, `${at}/section`, student['section']);
+    if (has(student, 'variant')) known(p, `${at}/variant`, student['variant'], variants, 'variant');
     if (has(student, 'extraTimeHours')) number(p, `${at}/extraTimeHours`, student['extraTimeHours'], { most: 10_000 });
   });
   return ids;

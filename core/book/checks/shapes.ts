@@ -76,6 +76,10 @@ export function choice(p: Problems, at: string, v: unknown, choices: readonly st
 }
 
 export function id(p: Problems, at: string, v: unknown): v is string {
+  if (v === 'info') {
+    p.add(at, '"info" is no id: what stands under it is information.');
+    return false;
+  }
   if (typeof v === 'string' && /^[A-Za-z0-9._-]{1,64}$/.test(v)) return true;
   p.add(at, `${show(v)} is no id: 1 to 64 of the characters A-Z a-z 0-9 . _ -`);
   return false;
@@ -105,4 +109,24 @@ export function kind(v: unknown): string {
 export function show(v: unknown): string {
   if (typeof v !== 'string') return kind(v);
   return JSON.stringify(v.length > 60 ? `${v.slice(0, 60)}…` : v);
+}
+
+/** Points [x, y] of a piecewise line, at least two, x strictly rising (contract, section 4). */
+export function line(p: Problems, at: string, v: unknown): void {
+  if (!list(p, at, v)) return;
+  if (v.length < 2) p.add(at, 'A line needs at least two points.');
+  rising(p, at, v, 'The x values of a line must rise strictly.');
+}
+
+/** Pairs of numbers of which the first rise strictly. */
+export function rising(p: Problems, at: string, pairs: readonly unknown[], says: string): void {
+  let before = -Infinity;
+  pairs.forEach((pair, i) => {
+    const here = pointer(at, i);
+    if (!Array.isArray(pair) || pair.length !== 2) return p.add(here, 'Here a pair of two numbers is expected.');
+    number(p, pointer(here, 1), pair[1]);
+    if (!number(p, pointer(here, 0), pair[0])) return;
+    if (pair[0] <= before) p.add(pointer(here, 0), says);
+    before = pair[0];
+  });
 }
