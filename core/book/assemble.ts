@@ -11,8 +11,8 @@ export interface PlacedItem {
 }
 
 /**
- * Puts items under their categories. The rules' tree holds groups only; items come after the groups of their category,
- * in the order given. An item whose category is not in the tree goes to the root, so that no work is ever lost.
+ * Puts items under their categories. The rules' tree holds groups and what is counted again; items come after these in
+ * their category, in the order given. An item whose category is not in the tree goes to the root, so that no work is ever lost.
  */
 export function assembleSkeleton(timeZone: string, rules: RulesPart, items: readonly PlacedItem[]): Skeleton {
   const byCategory = new Map<string, Item[]>();
@@ -29,7 +29,7 @@ export function assembleSkeleton(timeZone: string, rules: RulesPart, items: read
   const fill = (g: Group): Group => ({
     ...g,
     children: [
-      ...g.children.flatMap((c): Node[] => (c.type === 'group' ? [fill(c)] : [])),
+      ...g.children.flatMap((c): Node[] => (c.type === 'item' ? [] : [c.type === 'group' ? fill(c) : c])),
       ...(byCategory.get(g.id) ?? []),
     ],
   });
@@ -37,17 +37,19 @@ export function assembleSkeleton(timeZone: string, rules: RulesPart, items: read
   return { format: 'last-tally.book/1', timeZone, ...rest, tree: fill(tree) };
 }
 
-/** The rules of a skeleton or book: its tree with the groups alone. */
+/** The rules of a skeleton or book: its tree without the items. */
 export function rulesOf(book: Skeleton | BookDocument): RulesPart {
-  const groupsOnly = (g: Group): Group => ({
+  const bare = (g: Group): Group => ({
     ...g,
-    children: g.children.flatMap((c): Node[] => (c.type === 'group' ? [groupsOnly(c)] : [])),
+    children: g.children.flatMap((c): Node[] => (c.type === 'item' ? [] : [c.type === 'group' ? bare(c) : c])),
   });
-  const part: RulesPart = { blank: book.blank, rounding: book.rounding, tree: groupsOnly(book.tree) };
+  const part: RulesPart = { blank: book.blank, rounding: book.rounding, tree: bare(book.tree) };
   if (book.rules !== undefined) part.rules = book.rules;
   if (book.late !== undefined) part.late = book.late;
   if (book.scale !== undefined) part.scale = book.scale;
   if (book.hurdles !== undefined) part.hurdles = book.hurdles;
+  if (book.variants !== undefined) part.variants = book.variants;
+  if (book.shown !== undefined) part.shown = book.shown;
   if (book.closing !== undefined) part.closing = book.closing;
   if (book.lateAllowanceHours !== undefined) part.lateAllowanceHours = book.lateAllowanceHours;
   return part;

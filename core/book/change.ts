@@ -32,12 +32,22 @@ export type Change =
   { kind: 'cell'; student: string; item: string; is: EntryContent } | { kind: 'rules'; is: RulesPart };
 
 /** The part of a document that the rules page changes. The tree's groups, with items by id in their places. */
-export type RulesPart = Pick<
-  BookDocument,
-  'rules' | 'blank' | 'late' | 'scale' | 'rounding' | 'hurdles' | 'closing' | 'lateAllowanceHours'
-> & {
-  tree: Group;
-};
+export type RulesPart = Pick<BookDocument, (typeof RULE_KEYS)[number]>;
+
+/** What of a document are its rules. */
+export const RULE_KEYS = [
+  'rules',
+  'blank',
+  'late',
+  'scale',
+  'rounding',
+  'hurdles',
+  'variants',
+  'shown',
+  'closing',
+  'lateAllowanceHours',
+  'tree',
+] as const satisfies readonly (keyof BookDocument)[];
 
 const tidy = (content: EntryContent): EntryContent => {
   const out: EntryContent = { ...content };
@@ -120,7 +130,10 @@ export function changeCell(content: EntryContent, change: CellChange): EntryCont
 
 /** A book with one change made. Pure: the given book is not touched. Unknown students or items leave it as it is. */
 export function apply(book: BookDocument, change: Change): BookDocument {
-  if (change.kind === 'rules') return { ...book, ...change.is, tree: change.is.tree };
+  if (change.kind === 'rules') {
+    const rest = Object.entries(book).filter(([key]) => !(RULE_KEYS as readonly string[]).includes(key));
+    return { ...(Object.fromEntries(rest) as unknown as BookDocument), ...change.is };
+  }
   const { student, item, is } = change;
   const at = book.entries.findIndex((e) => e.student === student && e.item === item);
   const entries = [...book.entries];

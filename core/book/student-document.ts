@@ -1,15 +1,18 @@
 import type { EntryContent } from './change';
 import { assembleBook, type Skeleton } from './assemble';
 import {
+  alsosOf,
   groupsOf,
   itemsOf,
   type Attempt,
   type BookDocument,
   type Entry,
   type Group,
+  type Item,
   type Node,
   type Override,
   type Student,
+  type Variant,
 } from './document';
 
 /** What a student has on one item, as staff see it now. */
@@ -44,9 +47,11 @@ export function studentDocument(facts: StudentFacts): BookDocument {
   const { student } = facts;
   const own = ownSkeleton(facts.skeleton, facts.visible);
   const entries: Entry[] = [];
+  const banked = itemsWithBank(own);
   for (const item of itemsOf(own.tree)) {
     const released = facts.released.get(item.id);
-    const content = released ?? unreleased(facts.live.get(item.id), facts.takesWork.has(item.id));
+    const isBanked = banked.has(item.id);
+    const content = released ?? unreleased(facts.live.get(item.id), facts.takesWork.has(item.id), isBanked);
     if (Object.keys(content).length > 0) entries.push({ student: student.id, item: item.id, ...content });
   }
   const document = assembleBook(own, facts.asOf, [withoutInfo(student)], withoutInfo(entries));
@@ -61,11 +66,36 @@ function ownSkeleton(skeleton: Skeleton, visible: ReadonlySet<string>): Skeleton
   const known = ownSkeletons.get(skeleton);
   if (known?.visible === visible) return known.own;
   const tree = visibleTree(skeleton.tree, visible);
-  const ids = new Set([...itemsOf(tree), ...groupsOf(tree)].map((n) => n.id));
-  const hurdles = (skeleton.hurdles ?? []).filter((h) => ids.has(h.node));
+  const ids = new Set([...itemsOf(tree), ...groupsOf(tree), ...alsosOf(tree)].map((n) => n.id));
+  const hurdles = (skeleton.hurdles ?? []).filter(
+    ({ node, capAt }) => ids.has(node) && !(typeof capAt === 'object' && capAt.node !== undefined && !ids.has(capAt.node)), // prettier-ignore
+  );
   const own = withoutInfo({ ...skeleton, tree, hurdles });
+  if (own.variants) own.variants = visibleVariants(own.variants, ids);
   ownSkeletons.set(skeleton, { visible, own });
   return own;
+}
+
+function visibleVariants(variants: Record<string, Variant>, ids: ReadonlySet<string>): Record<string, Variant> {
+  const seen = ({ weights, leftOut, ...rest }: Variant): Variant => ({
+    ...rest,
+    ...(weights && { weights: Object.fromEntries(Object.entries(weights).filter(([id]) => ids.has(id))) }),
+    ...(leftOut && { leftOut: leftOut.filter((id) => ids.has(id)) }),
+  });
+  return Object.fromEntries(Object.entries(variants).map(([name, v]) => [name, seen(v)]));
+}
+
+/** Items whose late rule has a bank: what came in late for one of them settles what the others get. */
+function itemsWithBank({ tree, late, rules }: Skeleton): Set<string> {
+  const out = new Set<string>();
+  const walk = (node: Group | Item, above: string | null): void => {
+    const name = node.late === undefined ? above : node.late;
+    if (node.type === 'item') {
+      if (name !== null && rules?.late?.[name]?.bank) out.add(node.id);
+    } else for (const c of node.children) if (c.type !== 'also') walk(c, name);
+  };
+  walk(tree, late ?? null);
+  return out;
 }
 
 /** Staff's own notes and titles stand in `info`, anywhere; a student gets none of them. */
@@ -77,7 +107,7 @@ function withoutInfo<T>(value: T): T {
 }
 
 /** What a student may know of an item that is not released to them. */
-function unreleased(live: LiveEntry | undefined, takesWork: boolean): EntryContent {
+function unreleased(live: LiveEntry | undefined, takesWork: boolean, isBanked: boolean): EntryContent {
   const now = live?.content ?? {};
   const out: EntryContent = {};
   if (now.state === 'excused') out.state = 'excused';
@@ -87,18 +117,25 @@ function unreleased(live: LiveEntry | undefined, takesWork: boolean): EntryConte
   if (now.lateAllowances !== undefined) out.lateAllowances = now.lateAllowances;
   if (!takesWork) return out;
   const attempts = (now.attempts ?? []).flatMap((a, i): Attempt[] =>
-    live!.handedIn[i] && a.receivedAt !== undefined ? [{ receivedAt: a.receivedAt }] : [],
+    live!.handedIn[i] && a.receivedAt !== undefined ? [arrival(a, isBanked)] : [],
   );
   if (attempts.length > 0) out.attempts = attempts;
   return out;
 }
 
-function visibleTree(group: Group, visible: ReadonlySet<string>): Group {
-  return {
+/** When work came, and where a bank looks at that, how late it is taken to be. */
+function arrival({ receivedAt, onTime, lateUnits }: Attempt, isBanked: boolean): Attempt {
+  if (!isBanked) return { receivedAt };
+  return { receivedAt, ...(onTime !== undefined && { onTime }), ...(lateUnits !== undefined && { lateUnits }) };
+}
+
+/** Without items that students cannot see, and without what counts one of them again. */
+function visibleTree(tree: Group, visible: ReadonlySet<string>): Group {
+  const groups = new Set(groupsOf(tree).map((g) => g.id));
+  const isSeen = (c: Node): boolean => (c.type === 'also' ? groups.has(c.of) || visible.has(c.of) : visible.has(c.id));
+  const seen = (group: Group): Group => ({
     ...group,
-    children: group.children.flatMap((c): Node[] => {
-      if (c.type === 'group') return [visibleTree(c, visible)];
-      return visible.has(c.id) ? [c] : [];
-    }),
-  };
+    children: group.children.flatMap((c): Node[] => (c.type === 'group' ? [seen(c)] : isSeen(c) ? [c] : [])),
+  });
+  return seen(tree);
 }

@@ -13,7 +13,9 @@ const child = (earned: number, share: number, droppable: boolean): ChildShare =>
   earned: fraction(earned),
   share: fraction(share),
   ratio: divide(fraction(earned), fraction(share)),
-  droppable,
+  possible: fraction(share),
+  mayLeaveLowest: droppable,
+  mayLeaveHighest: droppable,
   filled: false,
 });
 
@@ -46,7 +48,7 @@ describe('what is dropped', () => {
     fc.assert(
       fc.property(arbChildren, fc.integer({ min: 0, max: 5 }), (children, wanted) => {
         const out = chooseLowest(children, wanted);
-        const droppable = children.filter((c) => c.droppable);
+        const droppable = children.filter((c) => c.mayLeaveLowest);
         expect(out.length).toBe(Math.min(wanted, droppable.length, children.length - 1));
         const got = ratioWithout(children, new Set(out));
         for (const other of sets(droppable, out.length))
@@ -65,7 +67,7 @@ describe('what is dropped', () => {
           subtract(c.earned, { n: BigInt(r.n) * BigInt(c.share.n), d: BigInt(r.d) * BigInt(c.share.d) });
         const expected = children
           .map((c, at) => ({ c, at }))
-          .filter(({ c }) => c.droppable)
+          .filter(({ c }) => c.mayLeaveLowest)
           .sort((a, b) => compare(worth(a.c), worth(b.c)) || a.at - b.at)
           .slice(0, out.length)
           .map(({ c }) => c);
@@ -87,7 +89,8 @@ describe('a book worked out', () => {
           expect(g.staying.length).toBeGreaterThan(0);
           expect(g.staying.length + g.droppedLowest.length + g.droppedHighest.length).toBe(g.counting.length);
           if (g.group.cap) expect(compare(g.ratio, g.group.cap)).toBeLessThanOrEqual(0);
-          for (const c of [...g.droppedLowest, ...g.droppedHighest]) expect(c.droppable).toBe(true);
+          for (const c of g.droppedLowest) expect(c.mayLeaveLowest).toBe(true);
+          for (const c of g.droppedHighest) expect(c.mayLeaveHighest).toBe(true);
         }
         outcome.values.forEach((v, i) => expect(v.open && compiled.items[i]!.optional).toBe(false));
         if (!outcome.open) expect(outcome.low).toEqual(outcome.final);

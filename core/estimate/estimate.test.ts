@@ -46,9 +46,9 @@ describe('the estimate', () => {
             expect(Number.isNaN(e.ratio[i]!)).toBe(exact === null);
             if (exact === null || exact.n == 0) return;
             tried++;
-            expect(offBy(e.ratio[i]!, exact)).toBeLessThanOrEqual(compiled.flat.errorRatio[i]!);
+            expect(offBy(e.ratio[i]!, exact)).toBeLessThanOrEqual(e.variant.flat.errorRatio[i]!);
             const { possible } = tree.outcomes[i]!;
-            expect(offBy(e.possible[i]!, possible)).toBeLessThanOrEqual(compiled.flat.errorPossible[i]!);
+            expect(offBy(e.possible[i]!, possible)).toBeLessThanOrEqual(e.variant.flat.errorPossible[i]!);
           });
         });
       }),
@@ -125,8 +125,8 @@ describe('hurdles of one node', () => {
       { minLength: 1, maxLength: 8 },
     );
     fc.assert(
-      fc.property(arb, fc.integer({ min: 0, max: 60 }), (hurdles: Hurdle[], reached) => {
-        const [h] = compileHurdles(hurdles, compiled.nodes);
+      fc.property(arb, fc.integer({ min: 0, max: 60 }), (hurdles, reached) => {
+        const [h] = compileHurdles(hurdles, compiled.nodes, null, 1).byNode;
         const failed = hurdles.filter((x) => reached < x.atLeast);
         const count = failedCount(h!, (k) => reached < h!.atLeast[k]!);
         expect(count).toBe(failed.length);

@@ -4,7 +4,7 @@ import { checkBook } from '../book/checks/check';
 import type { BookDocument, Entry } from '../book/document';
 import { computeBook } from '../calculation/result';
 import { arbAnyBook, smallBook } from '../testing/books';
-import { randomBook } from '../testing/random-book';
+import { anyBook } from '../testing/random-policies';
 import { findCauses, makeAlone } from './causes';
 import { compareBooks } from './compare';
 import { differencesOf } from './differences';
@@ -88,8 +88,8 @@ describe('a trial', () => {
 
   it('is what working both books out shows', () => {
     for (let seed = 0; seed < 400; seed++) {
-      const before = randomBook(seed);
-      const after = { ...before, rounding: randomBook(seed + 1).rounding, closing: seed % 2 === 0, late: null };
+      const before = anyBook(seed);
+      const after = { ...before, rounding: anyBook(seed + 1).rounding, closing: seed % 2 === 0, late: null };
       const was = computeBook(before).students;
       const is = computeBook(after).students;
       const expected = was.flatMap((w, i) =>
@@ -159,8 +159,8 @@ describe('through what somebody moves', () => {
 
   it('made one after the other, all differences lead from the first book to the second', () => {
     for (let seed = 0; seed < 300; seed++) {
-      const before = randomBook(seed);
-      const other = randomBook(seed + 5_000);
+      const before = anyBook(seed);
+      const other = anyBook(seed + 5_000);
       const after: BookDocument = {
         ...before,
         rules: other.rules!,

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { randomBook } from './random-book';
+import { anyBook } from './random-policies';
 import type { BookDocument, Entry, Group, Hurdle, Item, Node } from '../book/document';
 
 /** A small sound book for tests; `more` is put over it. */
@@ -140,5 +140,5 @@ export const arbBook: fc.Arbitrary<BookDocument> = fc
     smallBook({ tree, closing, hurdles, entries: entries.flatMap((e) => (e ? [{ student: 's1', ...e }] : [])) }),
   );
 
-/** Sound books of every feature with up to four students (see {@link randomBook}); a failing one is told by its seed. */
-export const arbAnyBook: fc.Arbitrary<BookDocument> = fc.nat({ max: 2 ** 31 - 1 }).map(randomBook);
+/** Sound books of every feature with up to four students (see {@link anyBook}); a failing one is told by its seed. */
+export const arbAnyBook: fc.Arbitrary<BookDocument> = fc.nat({ max: 2 ** 31 - 1 }).map(anyBook);

@@ -28,6 +28,9 @@ export function randomPolicyBook(seed: number): BookDocument {
   return book;
 }
 
+/** Any book that there can be: every other one has policies in it. */
+export const anyBook = (seed: number): BookDocument => (seed % 2 === 0 ? randomBook(seed) : randomPolicyBook(seed));
+
 type Change = (book: BookDocument, c: Choices, k: number) => void;
 
 const CHANGES: Change[] = [addAlso, addAlso, addAlso, addAlso, bendGroup, combineOtherwise, limitExtra, addHurdle, addHurdle, addCount, addVariant, addVariant, addBank, addShown]; // prettier-ignore

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { checkBook } from '../book/checks/check';
 import type { BookDocument, Group, Item, LateRule } from '../book/document';
 import { smallBook } from '../testing/books';
-import { randomBook } from '../testing/random-book';
+import { anyBook } from '../testing/random-policies';
 import { pointersOf } from './places';
 import { warningsOf } from './warnings';
 
@@ -201,7 +201,7 @@ describe('a warning', () => {
 
   it('points at a place that is there, with a whole sentence, in any book', () => {
     for (let seed = 0; seed < 500; seed++) {
-      const book = randomBook(seed);
+      const book = anyBook(seed);
       for (const w of warningsOf(book)) {
         let here: unknown = book;
         for (const key of w.at.slice(1).split('/')) here = (here as Record<string, unknown>)[key];

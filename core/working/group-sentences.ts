@@ -90,7 +90,7 @@ export function extraLimit(s: Of<'extra-limit'>): Line {
 
 const MODES = { 'half-up': 'a half goes up', 'half-even': 'a half goes to the even one', down: 'always down' } as const;
 
-export const then = (s: Of<'then'>): Line => line('Then', thenWords(s), percents(s.to));
+export const bent = (s: Of<'then'>): Line => line('Then', thenWords(s), percents(s.to));
 
 function thenWords({ then: t, from, to }: Of<'then'>): string {
   const whole = exactly(to);

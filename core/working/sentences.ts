@@ -1,6 +1,6 @@
 import { formOf } from '../words/count';
 import { toText } from '../exact/fraction';
-import { child, childOpen, extra, extraLimit, keepingWould, nameOf, then, together } from './group-sentences';
+import { bent, child, childOpen, extra, extraLimit, keepingWould, nameOf, together } from './group-sentences';
 import { counts, hurdle } from './hurdle-sentences';
 import { curve, due, late, state, use } from './item-sentences';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';
@@ -107,7 +107,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     ),
   together,
   'extra-limit': extraLimit,
-  then,
+  then: bent,
   'weights-sum': (s) =>
     line(
       'Weights',
