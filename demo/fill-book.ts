@@ -1,3 +1,4 @@
+import type { Group } from '@core/book/document';
 import { type Client, operation } from './client';
 import type { DemoClock } from './clock';
 import type { DemoAssessment, DemoBook } from './data/books';
@@ -55,7 +56,7 @@ export async function fillBook(
   const random = new Random(book.id.length * 7919);
   const cells = new Map<string, DemoCell>();
   const all = book.assessments.map((a) => {
-    const group = book.rules.tree.children.find((g) => g.id === a.category);
+    const group = book.rules.tree.children.find((g): g is Group => g.type === 'group' && g.id === a.category);
     const drawn = students.map((student) => ({
       student,
       enrolment: enrolments.get(student.number)!,

@@ -36,7 +36,7 @@ function nameOf(compiled: CompiledBook, id: string): string {
 function wholeText(compiled: CompiledBook, outcome: StudentOutcome): string {
   const parts = [section(compiled, `Standing of ${outcome.student.id}`, explainStanding(compiled, outcome))];
   const walk = (node: CompiledNode): void => {
-    if (node !== compiled.root) parts.push(nodeText(compiled, outcome, node));
+    if (node !== compiled.root && node.type !== 'also') parts.push(nodeText(compiled, outcome, node));
     if (node.type === 'group') node.children.forEach(walk);
   };
   walk(compiled.root);
@@ -46,6 +46,8 @@ function wholeText(compiled: CompiledBook, outcome: StudentOutcome): string {
 }
 
 function nodeText(compiled: CompiledBook, outcome: StudentOutcome, node: CompiledNode): string {
+  // What is counted again is explained where it counts, and by what it counts.
+  if (node.type === 'also') return nodeText(compiled, outcome, node.of);
   const steps = node.type === 'item' ? explainItem(compiled, outcome, node) : explainGroup(outcome, node);
   return section(compiled, nameOf(compiled, node.id), steps);
 }

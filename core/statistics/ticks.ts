@@ -9,7 +9,8 @@ export type TickCounts = Record<Tick, number>;
 export type Out = 0 | 1 | 2;
 
 export function tickOf(state: ItemState, out: Out): Tick {
-  if (state === 'excused') return 'excused';
+  // What is not asked of somebody is as good as excused.
+  if (state === 'excused' || state === 'left-out') return 'excused';
   if (state === 'pending') return 'toMark';
   if (state === 'scored' || state === 'set') return out === 1 ? 'released' : 'draft';
   if (state === 'missing') return 'missing';

@@ -1,11 +1,11 @@
 import { add, compare, fromNumber, HUNDRED, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
 import type { Combine } from '../book/document';
-import type { CompiledAlso, CompiledGroup, CompiledNode } from '../calculation/compile';
+import type { CompiledGroup, CompiledNode } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { GroupOutcome } from '../calculation/groups';
 import { bonusParts, weightOf, type CompiledVariant } from '../calculation/variants';
 import { droppedStep } from './explain-item';
-import type { Again, DroppedStep, GroupStep } from './steps';
+import type { Again, AgainStep, DroppedStep, GroupStep } from './steps';
 
 /** How one group (a category, or the whole) of one student came about. */
 export function explainGroup(outcome: StudentOutcome, group: CompiledGroup): (GroupStep | DroppedStep)[] {
@@ -46,7 +46,7 @@ export function explainGroup(outcome: StudentOutcome, group: CompiledGroup): (Gr
   });
   steps.push(...limitSteps(group, result));
   if (hangsOnPoints(group)) steps.push({ step: 'possible', points: result.possible });
-  return steps;
+  return [...steps, ...againSteps(outcome, group)];
 }
 
 /** What becomes of the figure before it goes on. */
@@ -140,6 +140,10 @@ function droppedInside(outcome: StudentOutcome, group: CompiledGroup): DroppedSt
   return [...inner.droppedLowest, ...inner.droppedHighest].map((c) => droppedStep(inner, c.node)!);
 }
 
-/** The alsos that count a node, as their groups see them. */
-export const alsosOfNode = (outcome: StudentOutcome, node: CompiledNode): CompiledAlso[] =>
-  outcome.tree.alsos.flatMap(({ also }) => (also.of === node && !outcome.variant.leftOut.has(also) ? [also] : []));
+/** Where a node counts once more. */
+export const againSteps = (outcome: StudentOutcome, node: CompiledNode): AgainStep[] =>
+  outcome.tree.alsos.flatMap(({ also, ratio, dropped }): AgainStep[] => {
+    if (also.of !== node || outcome.variant.leftOut.has(also)) return [];
+    const percent = ratio === null ? null : multiply(ratio, HUNDRED);
+    return [{ step: 'counted-again', group: also.parent!.id, percent, dropped }];
+  });

@@ -21,6 +21,7 @@ import type { ChildShare, GroupOutcome } from '../calculation/groups';
 import { entryAt } from '../calculation/entries-by-item';
 import { parseMoment } from '../time/moment';
 import { itemValue, type ItemValue } from '../calculation/value';
+import { againSteps } from './explain-group';
 import type { DroppedStep, ItemStep } from './steps';
 
 /** How one item of one student came to count what it counts. */
@@ -37,7 +38,7 @@ export function explainItem(compiled: CompiledBook, outcome: StudentOutcome, ite
     if (value.blankLine !== null) steps.push(blankStep(item, value));
   }
   steps.push({ step: 'counts-as', earned: value.earned, of: item.points, shown: item.counts });
-  steps.push(...placeSteps(outcome, item, value));
+  steps.push(...placeSteps(outcome, item, value), ...againSteps(outcome, item));
   return steps;
 }
 

@@ -88,6 +88,11 @@ export function extraLimit(s: Of<'extra-limit'>): Line {
   return line('Extra credit at most', says, exactPercent(s.most), s.bites ? 'cost' : 'quiet');
 }
 
+export function countedAgain(s: Of<'counted-again'>, w: Wording): Line {
+  const says = s.percent === null ? 'nothing yet' : s.dropped ? 'dropped there' : '';
+  return line(`Counted again in ${w.name(s.group)}`, says, s.percent === null ? '' : percents(s.percent), 'quiet');
+}
+
 const MODES = { 'half-up': 'a half goes up', 'half-even': 'a half goes to the even one', down: 'always down' } as const;
 
 export const bent = (s: Of<'then'>): Line => line('Then', thenWords(s), percents(s.to));

@@ -70,7 +70,16 @@ export type ItemStep =
   | { step: 'counts-as'; earned: Fraction | null; of: Fraction; shown: boolean }
   | { step: 'share'; group: string; combine: Combine; share: Fraction; optional: boolean }
   | DroppedStep
+  | AgainStep
   | { step: 'kept'; group: string; why: 'protected' | 'always' };
+
+/** A node counts once more, in another place. */
+export interface AgainStep {
+  step: 'counted-again';
+  group: string;
+  percent: Fraction | null;
+  dropped: boolean;
+}
 
 export interface DroppedStep {
   step: 'dropped';
@@ -156,6 +165,7 @@ export type GroupStep =
   | { step: 'group-cap'; cap: Fraction; bites: boolean }
   | { step: 'group-floor'; floor: Fraction; bites: boolean }
   | { step: 'possible'; points: Fraction }
+  | AgainStep
   | { step: 'empty'; group: string };
 
 export type StandingStep =

@@ -3,6 +3,7 @@ import type { CompiledBook } from '@core/calculation/compile';
 import { compileBook } from '@core/calculation/compile';
 import { evaluateTree } from '@core/calculation/groups';
 import { valuesOf } from '@core/calculation/value';
+import { variantAt } from '@core/calculation/variants';
 import { standingAt, standingsOf } from '@core/estimate/standings';
 import { toNumber } from '@core/exact/fraction';
 import { itemsOf } from '@core/book/document';
@@ -14,7 +15,7 @@ export function totalsOf(compiled: CompiledBook, group: string): Float64Array {
   const totals = new Float64Array(compiled.students.length).fill(NaN);
   if (node?.type !== 'group') return totals;
   for (let s = 0; s < totals.length; s++) {
-    const ratio = evaluateTree(compiled.root, valuesOf(compiled, s)).outcomes[node.index]!.ratio;
+    const ratio = evaluateTree(variantAt(compiled, s), valuesOf(compiled, s)).outcomes[node.index]!.ratio;
     if (ratio !== null) totals[s] = 100 * toNumber(ratio);
   }
   return totals;

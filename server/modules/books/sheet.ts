@@ -48,10 +48,11 @@ function veiledSheet(book: AssembledBook, veil: Veil): Sheet {
       if (i.id !== veil.assessment || !sectionDates) return bare;
       return { ...bare, sectionDates: Object.fromEntries(Object.entries(sectionDates).map(([s, d]) => [sectionOf(s), d])) }; // prettier-ignore
     }),
-    students: byAlias(book.document.students, (s) => s.id).map(({ id, section, extraTimeHours }): Student => ({
+    students: byAlias(book.document.students, (s) => s.id).map(({ id, section, extraTimeHours, variant }): Student => ({
       id,
       ...(section !== undefined && dated.includes(section) ? { section: sectionOf(section) } : {}),
       ...(extraTimeHours === undefined ? {} : { extraTimeHours }),
+      ...(variant === undefined ? {} : { variant }),
     })),
     entries: cells.map((c) => ({ student: c.enrolment, item: c.assessment, ...c.content })),
   };
@@ -61,5 +62,5 @@ function veiledSheet(book: AssembledBook, veil: Veil): Sheet {
 
 /** A tree with every item changed. */
 function withDates(group: Group, of: (item: Item) => Item): Group {
-  return { ...group, children: group.children.map((c): Node => (c.type === 'item' ? of(c) : withDates(c, of))) };
+  return { ...group, children: group.children.map((c): Node => (c.type === 'item' ? of(c) : c.type === 'group' ? withDates(c, of) : c)) };
 }

@@ -117,7 +117,8 @@ export const titleOf = (draft: Draft, group: Group): string =>
   group.id === draft.rules.tree.id ? 'the whole' : groupTitle(group);
 
 export function freshId(draft: Draft, base: string): string {
-  const taken = new Set([...groupsDeep(draft.rules.tree).map((p) => p.group.id), ...draft.items.map((i) => i.id)]);
+  const nodes = groupsDeep(draft.rules.tree).flatMap((p) => [p.group.id, ...p.group.children.map((c) => c.id)]);
+  const taken = new Set([...nodes, ...draft.items.map((i) => i.id)]);
   for (let n = 1; ; n++) if (!taken.has(`${base}-${n}`)) return `${base}-${n}`;
 }
 
@@ -133,19 +134,6 @@ export function addGroup(draft: Draft, parent: Group): Draft {
     info: { title: 'New category' },
   };
   return putGroup(draft, parent.id, { children: [...parent.children, group] });
-}
-
-/** Takes an empty category out, with the hurdles over it. */
-export function removeGroup(draft: Draft, id: string): Draft {
-  const without = (g: Group): Group => ({
-    ...g,
-    children: g.children.filter((c) => c.id !== id).map((c) => (c.type === 'group' ? without(c) : c)),
-  });
-  const hurdles = (draft.rules.hurdles ?? []).filter((h) => h.node !== id);
-  return putRules(draft, {
-    tree: without(draft.rules.tree),
-    ...(draft.rules.hurdles === undefined ? {} : { hurdles }),
-  });
 }
 
 export const namesOf = (draft: Draft, set: RuleSet): string[] =>

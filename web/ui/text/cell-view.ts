@@ -42,6 +42,7 @@ const WORDS: Record<(typeof STATES)[number], string> = {
   scored: '',
   set: 'set',
   excused: 'excused',
+  'left-out': 'not asked',
 };
 
 /** A cell of an assessment in which names are hidden; what was typed there before they were, and was not kept, is told. */

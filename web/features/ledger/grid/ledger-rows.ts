@@ -208,7 +208,8 @@ export class LedgerRows {
   }
 
   private hurdle(node: string): number | null {
-    return this.store.rules()?.hurdles?.find((h) => h.node === node)?.atLeast ?? null;
+    const of = this.store.rules()?.hurdles?.find((h) => h.node === node && typeof h.atLeast === 'number');
+    return typeof of?.atLeast === 'number' ? of.atLeast : null;
   }
 }
 
@@ -222,7 +223,7 @@ function totalView(percent: number | undefined): CellView {
 
 /** "30 % · points, lowest dropped" */
 function aboutOf(group: Group, tree: Group, hurdle: number | null, narrow: boolean): string {
-  const how = { points: 'points', weights: 'weights', equal: 'each alike' }[group.combine];
+  const how = { points: 'points', weights: 'weights', equal: 'each alike', median: 'the middle one', decaying: 'the newest most' }[group.combine]; // prettier-ignore
   const lowest = group.drop?.lowest ?? 0;
   const dropped = lowest === 1 ? ', lowest dropped' : lowest > 1 ? `, ${lowest} lowest dropped` : '';
   const share = tree.combine === 'weights' ? `${group.weight ?? 1} %` : '';

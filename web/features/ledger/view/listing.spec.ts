@@ -13,6 +13,7 @@ const standing = (at: number): Standing => ({
   letter: null,
   low: null,
   high: null,
+  shown: null,
   at,
   lowAt: at,
   highAt: at,

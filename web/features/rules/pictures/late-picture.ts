@@ -12,7 +12,7 @@ const POINTS = 240;
 export function takenAt(rule: LateRule, hours: number): number {
   const { skipDays: _d, skipDates: _s, ...steady } = rule;
   const received = new Date(hours * HOUR).toISOString();
-  const late = lateness('UTC', compileLate(steady), 0, null, { receivedAt: received });
+  const late = lateness('UTC', compileLate(steady), { due: 0, closes: null, bank: 0 }, { receivedAt: received });
   return late === null ? 0 : toNumber(late.percent);
 }
 

@@ -9,6 +9,9 @@ const KINDS = [
   { value: 'best', text: 'keeps the best' },
 ];
 
+/** One figure is made of all there is in a median, and where the newest counts most: nothing is dropped. */
+const drops = ({ group }: { group: Group }): boolean => group.combine !== 'median' && group.combine !== 'decaying';
+
 const kindOf = (g: Group): string =>
   g.keepBest !== undefined ? 'best' : (g.drop?.lowest ?? 0) + (g.drop?.highest ?? 0) > 0 ? 'drop' : 'none';
 
@@ -95,7 +98,7 @@ export const DROPS: Part = {
   lead: () =>
     'What is dropped is the set that leaves a category highest, not always the worst scores; the working of each student names it.',
   sentences: (draft) =>
-    groupsDeep(draft.rules.tree).map(({ group, depth }): Sentence => ({
+    groupsDeep(draft.rules.tree).filter(drops).map(({ group, depth }): Sentence => ({
       id: `drops of ${group.id}`,
       onlyHere: kindOf(group) === 'none',
       depth,

@@ -51,8 +51,31 @@ function counting(draft: Draft, group: Group): Piece[] {
   ];
 }
 
+/** "; together it adds at most 5 %" */
+function atMost(draft: Draft, group: Group): Piece[] {
+  const title = titleOf(draft, group);
+  const most = group.extraAtMost;
+  return [
+    '; together it adds',
+    {
+      kind: 'choice',
+      label: `What extra credit adds in ${title}`,
+      value: most === undefined ? 'all' : 'most',
+      choices: [
+        { value: 'all', text: 'all that it comes to' },
+        { value: 'most', text: 'at most' },
+      ],
+      set: (to) => putGroup(draft, group.id, { extraAtMost: to === 'most' ? 5 : undefined }),
+    },
+    ...(most === undefined
+      ? []
+      : [{ kind: 'number' as const, label: `Most that extra credit adds in ${title}`, value: most, unit: ' %', most: 1000, set: (extraAtMost: number) => putGroup(draft, group.id, { extraAtMost }) }]), // prettier-ignore
+  ];
+}
+
 /** Something in the group is extra credit, or only shown. */
 const anything = (draft: Draft, group: Group): boolean =>
+  group.extraCredit === true ||
   group.children.some((c) => c.extraCredit) ||
   itemsIn(draft, group.id).some((i) => i.settings.extraCredit || i.settings.counts === false);
 
@@ -68,7 +91,7 @@ export const EXTRA: Part = {
       return [
         {
           id: `extra in ${group.id}`,
-          onlyHere: !anything(draft, group),
+          onlyHere: !anything(draft, group) && group.extraAtMost === undefined,
           depth,
           about: [`/node/${group.id}/extra`],
           touches,
@@ -76,6 +99,7 @@ export const EXTRA: Part = {
             depth === 0 ? 'Of the whole, extra credit is' : `Of ${title}, extra credit is`,
             childrenWith(draft, group, `Extra credit in ${title}`, 'none of it', 'extraCredit'),
             ...counting(draft, group),
+            ...(anything(draft, group) || group.extraAtMost !== undefined ? atMost(draft, group) : []),
             '.',
           ],
         },

@@ -1,4 +1,5 @@
 import type { Part } from './sentence';
+import { AGAIN } from './again';
 import { ATTEMPTS } from './attempts';
 import { BLANKS } from './blanks';
 import { CURVES } from './curves';
@@ -8,6 +9,8 @@ import { HURDLES } from './hurdles';
 import { LATENESS } from './lateness';
 import { LETTERS, ROUNDING } from './letters';
 import { MARKS } from './marks';
+import { THEN } from './then';
+import { VARIANTS } from './variants';
 import { WEIGHTS } from './weights';
 
 /** The page's parts in their order. Between them they say everything that the contract lets a book's rules be. */
@@ -18,9 +21,12 @@ export const PARTS: readonly Part[] = [
   ATTEMPTS,
   DROPS,
   EXTRA,
+  AGAIN,
+  THEN,
   CURVES,
   MARKS,
   ROUNDING,
   LETTERS,
   HURDLES,
+  VARIANTS,
 ];

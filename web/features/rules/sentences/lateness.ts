@@ -20,6 +20,55 @@ export function addLate(draft: Draft): { name: string; draft: Draft } {
   return { name, draft: putRule(draft, 'late', name, { ...USUAL, ...draft.days }) };
 }
 
+/** Late days for the whole term, spent by themselves. */
+function bankSentence(
+  name: string,
+  l: LateRule,
+  tag: string,
+  touches: string[],
+  set: (keys: Partial<LateRule>) => Draft,
+): Sentence {
+  const unit = l.unit === 'hour' ? 'late hours' : 'late days';
+  const number = (label: string, value: number, to: (v: number) => Draft): Piece => ({ kind: 'number', label: `${label}${tag}`, value, whole: true, most: 10_000, set: to }); // prettier-ignore
+  const { bank } = l;
+  return {
+    id: `late ${name} bank`,
+    shared: { matter: 'late', place: { kind: 'rule', name }, silent: true },
+    touches,
+    pieces: [
+      'For the term everybody has',
+      {
+        kind: 'choice',
+        label: `Whether there are ${unit} to spend${tag}`,
+        value: bank ? 'some' : 'none',
+        choices: [
+          { value: 'none', text: `no ${unit} to spend` },
+          { value: 'some', text: 'so many to spend:' },
+        ],
+        set: (value) => set({ bank: value === 'some' ? { units: 3 } : undefined }),
+      },
+      ...(bank
+        ? [
+            number('How many there are to spend', bank.units, (units) => set({ bank: { ...bank, units } })),
+            `${unit}, spent by themselves in the order of due dates; one assessment takes`,
+            {
+              kind: 'choice' as const,
+              label: `How many one assessment takes${tag}`,
+              value: bank.perItem === undefined ? 'all' : 'most',
+              choices: [
+                { value: 'all', text: 'as many as are left' },
+                { value: 'most', text: 'at most' },
+              ],
+              set: (value: string) => set({ bank: value === 'most' ? { ...bank, perItem: 2 } : { units: bank.units } }),
+            },
+            ...(bank.perItem === undefined ? [] : [number('How many one assessment takes at most', bank.perItem, (perItem) => set({ bank: { ...bank, perItem } }))]), // prettier-ignore
+          ]
+        : []),
+      '.',
+    ],
+  };
+}
+
 function rule(draft: Draft, name: string): Sentence[] {
   const l = ruleOf(draft, 'late', name)!;
   const set = (keys: Partial<LateRule>): Draft => putRule(draft, 'late', name, put(l, keys));
@@ -63,6 +112,7 @@ function rule(draft: Draft, name: string): Sentence[] {
               { hours: 72, deduct: 30 },
             ],
             after: 100,
+            bank: undefined,
           })
         : set({ steps: undefined, after: undefined, unit: 'day', deduct: l.steps?.[0]?.deduct ?? 10 }),
   };
@@ -191,6 +241,7 @@ function rule(draft: Draft, name: string): Sentence[] {
         '.',
       ],
     },
+    ...(l.steps ? [] : [bankSentence(name, l, tag, touches, set)]),
     {
       id: `late ${name} floor`,
       shared: { matter: 'late', place: { kind: 'rule', name } },

@@ -1,5 +1,6 @@
-import type { Rounding, Scale } from '@core/book/document';
-import { freshName, namesOf, putRule, putRules, renameRule, ruleOf, type Draft } from '../draft';
+import type { Rounding, Scale, ShownScale } from '@core/book/document';
+import { lineWord } from './line-word';
+import { freshName, namesOf, put, putRule, putRules, renameRule, ruleOf, type Draft } from '../draft';
 import type { Part, Piece, Sentence } from './sentence';
 
 const NONE = '*none';
@@ -170,11 +171,73 @@ export const LETTERS: Part = {
   },
 };
 
-const MODES: { value: Rounding['mode']; text: string }[] = [
+export const MODES: { value: Rounding['mode']; text: string }[] = [
   { value: 'half-up', text: 'a half goes up' },
   { value: 'half-even', text: 'a half goes to the even digit' },
   { value: 'down', text: 'always down' },
 ];
+
+/** The final percentage once more, on the school's own scale. */
+function shownSentence(draft: Draft): Sentence {
+  const { shown } = draft.rules;
+  const set = (keys: Partial<ShownScale>): Draft => putRules(draft, { shown: put({ ...shown! }, keys) });
+  const first: ShownScale = { through: [[0, 0], [100, 20]], decimals: 2, mode: 'half-up', label: '/ 20' }; // prettier-ignore
+  return {
+    id: 'shown',
+    about: ['/shown'],
+    onlyHere: !shown,
+    pieces: [
+      'A final grade is shown',
+      {
+        kind: 'choice',
+        label: 'How a final grade is shown',
+        value: shown ? 'more' : 'percent',
+        choices: [
+          { value: 'percent', text: 'as a percentage' },
+          { value: 'more', text: 'as a percentage, and once more on another scale:' },
+        ],
+        set: (to) => putRules(draft, { shown: to === 'more' ? first : undefined }),
+      },
+      ...(shown
+        ? [
+            lineWord('What percentages are on that scale', shown.through, (through) => set({ through })),
+            ', to',
+            {
+              kind: 'choice' as const,
+              label: 'What it is rounded to on that scale',
+              value: shown.step === undefined ? 'decimals' : 'step',
+              choices: [
+                { value: 'decimals', text: 'decimals:' },
+                { value: 'step', text: 'multiples of' },
+              ],
+              set: (to: string) => set(to === 'step' ? { step: 1 } : { step: undefined }),
+            },
+            ...(shown.step === undefined
+              ? []
+              : [
+                  { kind: 'number' as const, label: 'Multiples on that scale', value: shown.step, least: 0.0001, most: 1000, set: (step: number) => set({ step, decimals: Math.max(shown.decimals, decimalsOf(step)) }) }, // prettier-ignore
+                  'with this many decimals:',
+                ]),
+            { kind: 'number' as const, label: 'Decimals on that scale', value: shown.decimals, whole: true, least: shown.step === undefined ? 0 : decimalsOf(shown.step), most: 4, set: (decimals: number) => set({ decimals }) }, // prettier-ignore
+            ',',
+            { kind: 'choice' as const, label: 'Rounding on that scale', value: shown.mode, choices: MODES, set: (mode: string) => set({ mode: mode as Rounding['mode'] }) }, // prettier-ignore
+            ', written',
+            {
+              kind: 'word' as const,
+              label: 'What is written behind it',
+              value: shown.label ?? '',
+              none: 'with nothing behind it',
+              set: (text: string) => (text.length > 20 ? { message: 'At most 20 letters are written behind it.' } : set({ label: text === '' ? undefined : text })), // prettier-ignore
+            },
+          ]
+        : []),
+      '.',
+    ],
+  };
+}
+
+/** How many decimals a number has. */
+const decimalsOf = (x: number): number => [0, 1, 2, 3].find((d) => Number(x.toFixed(d)) === x) ?? 4;
 
 export const ROUNDING: Part = {
   id: 'rounding',
@@ -209,6 +272,7 @@ export const ROUNDING: Part = {
           '.',
         ],
       },
+      shownSentence(draft),
       {
         id: 'closing',
         onlyHere: !draft.rules.closing,

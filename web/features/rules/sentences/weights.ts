@@ -6,10 +6,10 @@ import {
   itemsUnder,
   putGroup,
   putItems,
-  removeGroup,
   titleOf,
   type Draft,
 } from '../draft';
+import { removeGroup } from '../draft-alsos';
 import { shareOf, sharesIn } from './shares';
 import type { Part, Piece, Sentence } from './sentence';
 
@@ -17,15 +17,32 @@ const COMBINE: { value: Combine; text: string }[] = [
   { value: 'weights', text: 'by weights of their own' },
   { value: 'points', text: 'by their points' },
   { value: 'equal', text: 'each alike' },
+  { value: 'median', text: 'by the one in the middle' },
+  { value: 'decaying', text: 'the newer the more:' },
 ];
 
-const combine = (draft: Draft, group: Group, title: string): Piece => ({
-  kind: 'choice',
-  label: `How what is in ${title} counts`,
-  value: group.combine,
-  choices: COMBINE,
-  set: (value) => putGroup(draft, group.id, { combine: value as Combine }),
+/** Of a way that makes one figure of all there is, nothing is dropped. */
+const combined = (group: Group, combine: Combine): Partial<Group> => ({
+  combine,
+  newest: combine === 'decaying' ? (group.newest ?? 70) : undefined,
+  ...(combine === 'median' || combine === 'decaying' ? { drop: undefined, keepBest: undefined } : {}),
 });
+
+const combine = (draft: Draft, group: Group, title: string): Piece[] => [
+  {
+    kind: 'choice',
+    label: `How what is in ${title} counts`,
+    value: group.combine,
+    choices: COMBINE,
+    set: (value) => putGroup(draft, group.id, combined(group, value as Combine)),
+  },
+  ...(group.combine === 'decaying'
+    ? [
+        { kind: 'number' as const, label: `What the newest makes of ${title}`, value: group.newest ?? 70, unit: ' %', least: 0.0001, most: 100, set: (newest: number) => putGroup(draft, group.id, { newest }) }, // prettier-ignore
+        'each new one, the rest what went before',
+      ]
+    : []),
+];
 
 /** "counts 30, 30 % of the whole", "counts by its points", "counts like each of the others". */
 function share(draft: Draft, group: Group, parent: Group): Piece[] {
@@ -70,7 +87,7 @@ function groupSentence(draft: Draft, group: Group, parent: Group, depth: number)
       },
       ...share(draft, group, parent),
       '; its work counts',
-      combine(draft, group, title),
+      ...combine(draft, group, title),
       '.',
       {
         kind: 'act',
@@ -141,7 +158,7 @@ export const WEIGHTS: Part = {
         touches: draft.items.map((i) => i.id),
         pieces: [
           'The categories of the whole count',
-          combine(draft, tree, 'the whole'),
+          ...combine(draft, tree, 'the whole'),
           '.',
           {
             kind: 'act',
