@@ -22,7 +22,9 @@ export const BookPage = Shape({
   /** Assessments that take work are marked without names; null: as the school says. */
   hidesNames: Maybe(Type.Boolean()),
   schoolHidesNames: Type.Boolean(),
-  sections: Type.Array(Shape({ id: Id, title: Title })),
+  sections: Type.Array(Shape({ id: Id, title: Title, variant: Maybe(Type.String()) })),
+  /** The variants of the rules that students or sections can have. */
+  variants: Type.Array(Type.String()),
   staff: Type.Array(Shape({ name: Type.String(), role: Type.String() })),
   students: Type.Array(
     Shape({

@@ -17,6 +17,7 @@ export const JournalKind = Choice(
   'enrol',
   'override',
   'section',
+  'section-variant',
   'staff',
   'group',
   'book',

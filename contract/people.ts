@@ -2,6 +2,9 @@ import { Type } from '@sinclair/typebox';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 export const BookRole = Choice('teacher', 'co-teacher', 'marker', 'reviewer');
 
+/** A name among the variants of a book's rules. */
+export const VariantName = Type.String({ minLength: 1, maxLength: 200 });
+
 /** Where somebody was, from when to when. */
 export const Stay = Shape({ section: Maybe(Id), since: Moment, until: Maybe(Moment) });
 export type Stay = Static<typeof Stay>;
@@ -19,6 +22,8 @@ export const PeoplePage = Shape({
       section: Maybe(Id),
       extraTimeHours: Amount,
       left: Type.Boolean(),
+      /** The variant of the rules that is theirs, whatever their section has. */
+      ownVariant: Maybe(Type.String()),
       /** Has a password, is invited and has none yet, or neither. */
       account: Choice('ready', 'invited', 'none'),
       stays: Type.Array(Stay),
@@ -70,6 +75,8 @@ export const EnrolmentsWrite = Shape({
   left: Type.Optional(Type.Boolean()),
   extraTimeHours: Type.Optional(Type.Number({ minimum: 0, maximum: 10_000, 'x-decimals': 4 })),
   until: Type.Optional(Maybe(Moment)),
+  /** A variant of the rules; null: as their section has it. */
+  variant: Type.Optional(Maybe(VariantName)),
   reason: Reason,
 });
 export type EnrolmentsWrite = Static<typeof EnrolmentsWrite>;
@@ -77,7 +84,13 @@ export type EnrolmentsWrite = Static<typeof EnrolmentsWrite>;
 /** PUT /books/{book}/staff/{login}: null takes them off the book. */
 export const StaffWrite = Shape({ operation: Operation, role: Maybe(BookRole), reason: Reason });
 /** PUT /books/{book}/sections/{section}: makes it, or gives it another title. */
-export const SectionWrite = Shape({ operation: Operation, title: Title, reason: Reason });
+export const SectionWrite = Shape({
+  operation: Operation,
+  title: Title,
+  /** The variant of the rules that its students have who have none of their own. Left out: it stays. */
+  variant: Type.Optional(Maybe(VariantName)),
+  reason: Reason,
+});
 
 export const Enrol = Shape({
   students: Type.Array(

@@ -63,5 +63,11 @@ export function assembleBook(
   entries: Entry[],
   overrides: Override[] = [],
 ): BookDocument {
-  return { ...skeleton, asOf, students, entries, ...(overrides.length > 0 ? { overrides } : {}) };
+  // Somebody whose variant the rules do not have, or have no more, is as everybody is.
+  const known = students.map((s): Student => {
+    if (s.variant === undefined || Object.hasOwn(skeleton.variants ?? {}, s.variant)) return s;
+    const { variant: _v, ...rest } = s;
+    return rest;
+  });
+  return { ...skeleton, asOf, students: known, entries, ...(overrides.length > 0 ? { overrides } : {}) };
 }

@@ -70,6 +70,7 @@ export function testPage(): BookPage {
     id: 'fens',
     title: 'Fens',
     term: 'Autumn',
+    variants: [],
     timeZone: 'Europe/Dublin',
     asOf: '2026-11-24T09:00:00Z',
     seq: 3,

@@ -4,6 +4,7 @@ import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { canonical } from '@core/book/canonical';
 import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
+import { mentionsOf } from '@core/book/mentions';
 import type {
   AssessmentMade,
   AssessmentWhole,
@@ -167,6 +168,7 @@ export function changeAssessment(
         `Students have read what they got for ${was.title}, so whose work is whose is known: names are hidden before anything is released. Nothing was changed.`,
       );
     const oldRules = await rulesAt(db, school, book, row.rulesVersion);
+    if (is.archived && !was.archived) requireUnmentioned(oldRules, was, 'Nothing was changed.');
     const rules = withMarks(oldRules, is.more.marks);
     await requireMarksFit(db, who, rules, [is]);
     const next = all.map((a) => (a.id === id ? is : a));
@@ -217,6 +219,18 @@ export function changeAssessment(
   });
 }
 
+/** Refuses to take an assessment away that the rules name: with the place to mend it. */
+function requireUnmentioned(rules: RulesPart, { id, title }: AssessmentRow, so: string): void {
+  const mention = mentionsOf(rules, id)[0];
+  if (mention === undefined) return;
+  const says = {
+    hurdle: `There is a hurdle over ${title}. Take the hurdle out on Rules first.`,
+    'counted-again': `${title} counts again in another place. Take that out on Rules, under “Counted again”, first.`,
+    variant: `A variant of the rules names ${title}. Change it on Rules, under “Variants”, first.`,
+  }[mention.kind];
+  throw new Refusal('bad-request', `${says} ${so}`);
+}
+
 /** Takes an assessment off the book, where nobody ever had anything on it. */
 export function removeAssessment(
   pool: pg.Pool,
@@ -230,11 +244,7 @@ export function removeAssessment(
     if (!was) throw new Refusal('not-found', 'There is no such assessment in this book.');
     const row = (await findBook(db, who.school, who.book))!;
     const rules = await rulesAt(db, who.school, who.book, row.rulesVersion);
-    if (rules.hurdles?.some((h) => h.node === id))
-      throw new Refusal(
-        'bad-request',
-        `There is a hurdle over ${was.title}. Take the hurdle out on Rules first; nothing was deleted.`,
-      );
+    requireUnmentioned(rules, was, 'Nothing was deleted.');
     if (was.version !== write.version)
       throw new Refusal('stale', `Somebody else changed ${was.title} after you opened it. Nothing was deleted.`);
     const place = { school: who.school, book: who.book, assessment: id };

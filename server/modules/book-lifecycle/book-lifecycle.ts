@@ -1,4 +1,5 @@
-import { groupsOf, type Item } from '@core/book/document';
+import type { Item } from '@core/book/document';
+import { withoutItems } from '@core/book/mentions';
 import { canonical } from '@core/book/canonical';
 import type { RulesPart } from '@core/book/change';
 import { OPEN_SCHOOL } from '@core/policy/document';
@@ -47,9 +48,8 @@ async function rulesFrom(db: Db, maker: Maker, id: string): Promise<RulesPart> {
   const may = maker.role === 'administrator' || (await roleInBook(db, maker.school, id, maker.id)) !== null;
   if (!row || !may) throw new Refusal('not-found', `You have no book “${id}” whose rules could be taken.`);
   const rules = await rulesAt(db, maker.school, id, row.rulesVersion);
-  // A hurdle over an assessment of that book has nothing to stand over in another.
-  const categories = new Set(groupsOf(rules.tree).map((g) => g.id));
-  return rules.hurdles ? { ...rules, hurdles: rules.hurdles.filter((h) => categories.has(h.node)) } : rules;
+  // What names an assessment of that book has nothing to name in another.
+  return withoutItems(rules);
 }
 
 interface Fresh {

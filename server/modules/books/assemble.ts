@@ -2,10 +2,12 @@ import { counted, formOf } from '@core/words/count';
 import { assembleBook, assembleSkeleton, type Skeleton } from '@core/book/assemble';
 import { checkBook } from '@core/book/checks/check';
 import { validateCell } from '@core/book/checks/validate-cell';
-import type { EntryContent, RulesPart } from '@core/book/change';
+import { RULE_KEYS, type EntryContent, type RulesPart } from '@core/book/change';
 import { marksOf } from './marks';
 import { areNamesHidden } from '@core/work/hidden-names';
-import { itemsOf, type BookDocument, type Entry } from '@core/book/document';
+import { DEEPEST } from '@core/book/checks/check-tree';
+import { itemsOf, type BookDocument, type Entry, type Group, type Node } from '@core/book/document';
+import type { Who } from '../../kernel/journal/sql/lines';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';
 import { documentEntries } from './sql/document-entries';
@@ -14,7 +16,7 @@ import { overridesOf, toDocumentOverrides } from './sql/overrides';
 import { findSchool } from '../accounts';
 import { Refusal, toPointedErrors } from '../../kernel/refusal';
 import { type AssessmentRow, assessmentsOf, marksUsed, toPlacedItem } from './sql/assessments';
-import { type StudentRow, studentsOf, toDocumentStudent } from './sql/enrolments';
+import { type StudentRow, studentsOf, toDocumentStudent, variantsInUse } from './sql/enrolments';
 import { type BookRow, findBook, rulesAt } from './sql/books';
 
 /** The moment that counts for a school, by its own clock. */
@@ -136,7 +138,26 @@ async function documentIn(
   );
 }
 
-const RULE_KEYS = ['rules', 'blank', 'late', 'scale', 'rounding', 'hurdles', 'closing', 'lateAllowanceHours', 'tree'];
+/** Refuses rules without a variant that somebody has. */
+export async function requireVariantsFit(db: Db, { school, book }: Who, rules: RulesPart): Promise<void> {
+  const gone = (await variantsInUse(db, school, book)).find((v) => !Object.hasOwn(rules.variants ?? {}, v.variant));
+  if (gone)
+    throw new Refusal(
+      'bad-request',
+      `${gone.sections > 0 ? counted(gone.sections, 'section has', 'sections have') : counted(gone.students, 'student has', 'students have')} the variant “${gone.variant}”. Take it from them on People first; then it can go, or have another name. Nothing was changed.`,
+    );
+}
+
+
+/** A tree without what counts something again; below the deepest that there may be nothing is looked at. */
+const groupsAlone = (g: Group, depth = 1): Group => ({
+  ...g,
+  children: g.children.flatMap((c): Node[] => {
+    if ((c as Node | null)?.type === 'also') return [];
+    const inner = c as Group;
+    return inner?.type === 'group' && Array.isArray(inner.children) && depth <= DEEPEST ? [groupsAlone(inner, depth + 1)] : [c]; // prettier-ignore
+  }),
+});
 
 /** Refuses rules that do not make a sound book with these assessments; faults point into the rules. */
 export function requireSoundRules(timeZone: string, rules: RulesPart, assessments: AssessmentRow[]): void {
@@ -157,12 +178,14 @@ export function requireSoundRules(timeZone: string, rules: RulesPart, assessment
     timeZone,
     asOf: '2000-01-01T00:00:00Z',
     ...rules,
-    // A hurdle may be over an assessment, which is put in below.
+    // A hurdle may be over an assessment, what counts again may count one, a variant leave one out: these are put in below.
     hurdles: [],
+    variants: {},
+    tree: groupsAlone(rules.tree),
     students: [],
     entries: [],
   };
-  const foreign = Object.keys(rules).find((key) => !RULE_KEYS.includes(key));
+  const foreign = Object.keys(rules).find((key) => !(RULE_KEYS as readonly string[]).includes(key));
   if (foreign !== undefined)
     throw new Refusal('bad-request', `“${foreign}” is not part of the rules. Nothing was changed.`);
   const alone = checkBook(bare);

@@ -5,6 +5,7 @@ export {
   momentOf,
   requireMarksFit,
   requireSoundRules,
+  requireVariantsFit,
 } from './assemble';
 export {
   type Author,

@@ -19,6 +19,7 @@ import {
   enrolledAfter,
   releasedAfter,
   overridesAfter,
+  sectionVariantsAfter,
 } from './sql/as-of';
 import { cellsAfter } from '../../kernel/journal/sql/lines';
 
@@ -56,10 +57,13 @@ export async function bookAsOf(
   const order = new Map((await orderAfter(db, school, id, seq)).map((a, i) => [a, i]));
   made.sort((a, b) => (order.get(a.id) ?? Infinity) - (order.get(b.id) ?? Infinity) || 0);
   const here = await enrolledAfter(db, school, id, seq);
+  const ofSections = await sectionVariantsAfter(db, school, id, seq);
   const students = (await studentsOf(db, school, id, true)).flatMap((s) => {
     const then = here.get(s.id);
-    const was = then === undefined ? null : { ...s, ...(JSON.parse(then) as Partial<typeof s>) };
-    return was === null || was.left ? [] : [was];
+    if (then === undefined) return [];
+    // A line from before there were variants names none.
+    const was = { ...s, variant: null, ...(JSON.parse(then) as Partial<typeof s>) };
+    return was.left ? [] : [{ ...was, variant: was.variant ?? ofSections.get(was.section ?? '') ?? null }];
   });
   const present = new Set(students.map((s) => s.id));
   const items = new Set(made.map((a) => a.id));

@@ -33,6 +33,7 @@ import {
   type PutBackWay,
   requireMarksFit,
   requireSoundRules,
+  requireVariantsFit,
 } from '../books';
 import { governedOf, requireWithinPolicy } from '../policy';
 import { currentCells } from '../scores';
@@ -177,6 +178,7 @@ async function requireSoundBook(
 ): Promise<void> {
   await requireWithinPolicy(db, who.school, was, governedOf(now.rules, now.assessments), reason);
   await requireMarksFit(db, who, now.rules, now.assessments);
+  await requireVariantsFit(db, who, now.rules);
   requireSoundRules(
     now.row.timeZone,
     now.rules,

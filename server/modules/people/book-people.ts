@@ -14,6 +14,7 @@ import {
   type BookRole,
   putStaff,
   putSection,
+  rulesAt,
 } from '../books';
 import { putEnds, WHOLE, enrolText, requireReason } from '../scores';
 import { personByLogins, personName } from '../accounts';
@@ -39,7 +40,7 @@ export async function peopleOf(db: Db, school: string, book: string): Promise<Pe
     ).map((p) => [p.login, p.account]),
   );
   return {
-    students: students.map(({ person: _p, ...s }) => ({
+    students: students.map(({ person: _p, variant: _v, ...s }) => ({
       ...s,
       ...accounts.get(s.id)!,
       stays: stays.filter((x) => x.enrolment === s.id).map(({ enrolment: _e, ...x }) => x),
@@ -69,6 +70,7 @@ export function changeEnrolments(pool: pg.Pool, who: Author, write: EnrolmentsWr
     const sections = await sectionsOf(db, school, book);
     if (write.section && !sections.some((s) => s.id === write.section))
       throw new Refusal('bad-request', 'The book has no such section. Nobody was moved.');
+    if (write.variant != null) await requireVariant(db, who, write.variant);
     const byId = new Map((await studentsOf(db, school, book, true)).map((s) => [s.id, s]));
     const changed = [...new Set(write.enrolments)].map((id) => {
       const was = byId.get(id);
@@ -78,6 +80,7 @@ export function changeEnrolments(pool: pg.Pool, who: Author, write: EnrolmentsWr
         section: write.section === undefined ? was.section : write.section,
         left: write.left ?? was.left,
         extraTimeHours: write.extraTimeHours ?? was.extraTimeHours,
+        ownVariant: write.variant === undefined ? was.ownVariant : write.variant,
       };
       return { was, is };
     });
@@ -149,12 +152,19 @@ export function setStaff(
   });
 }
 
-/** Makes a section, or gives it another title. */
+/** Refuses a variant that the rules do not have. */
+async function requireVariant(db: Db, { school, book }: Author, variant: string): Promise<void> {
+  const rules = await rulesAt(db, school, book, (await findBook(db, school, book))!.rulesVersion);
+  if (variant === 'info' || !Object.hasOwn(rules.variants ?? {}, variant))
+    throw new Refusal('bad-request', `The rules have no variant “${variant}”. Make it on Rules first. Nothing was changed.`);
+}
+
+/** Makes a section, or gives it another title or another variant of the rules. */
 export function setSection(
   pool: pg.Pool,
   who: Author,
   id: string,
-  write: { operation: string; title: string; reason: string },
+  write: { operation: string; title: string; variant?: string | null; reason: string },
 ): Promise<{ done: true }> {
   return commitBook(pool, who, write.operation, async (db, { role }) => {
     const { school, book } = who;
@@ -162,8 +172,11 @@ export function setSection(
     const sections = await sectionsOf(db, school, book);
     if (sections.some((s) => s.id !== id && s.title.trim().toLowerCase() === write.title.trim().toLowerCase()))
       throw new Refusal('already-there', `There is a section “${write.title}” already.`);
-    await putSection(db, school, book, id, write.title.trim());
-    const was = sections.find((s) => s.id === id)?.title ?? null;
+    const now = sections.find((s) => s.id === id);
+    const was = now?.title ?? null;
+    const variant = write.variant === undefined ? (now?.variant ?? null) : write.variant;
+    if (write.variant != null) await requireVariant(db, who, write.variant);
+    await putSection(db, school, book, { id, title: write.title.trim(), variant });
     const line: LineContent = {
       kind: 'section',
       assessment: null,
@@ -171,6 +184,15 @@ export function setSection(
       was: was === null ? null : JSON.stringify(`${id} ${was}`),
       becomes: JSON.stringify(`${id} ${write.title.trim()}`),
     };
-    return { lines: [line], reason: write.reason, answer: () => ({ done: true }) };
+    const lines = was === write.title.trim() ? [] : [line];
+    if (variant !== (now?.variant ?? null))
+      lines.push({
+        kind: 'section-variant',
+        assessment: null,
+        enrolment: null,
+        was: JSON.stringify({ section: id, variant: now?.variant ?? null }),
+        becomes: JSON.stringify({ section: id, variant }),
+      });
+    return { lines, reason: write.reason, answer: () => ({ done: true }) };
   });
 }

@@ -170,7 +170,11 @@ export function takeRoster(pool: pg.Pool, who: Author, write: RosterWrite): Prom
     if (count === 0) return { lines: [], answer: () => made(p, 0) };
     requireOfficeReason(role, write.reason);
     for (const s of p.sections)
-      await putSection(db, school, book, s.slice(0, s.indexOf(' ')), s.slice(s.indexOf(' ') + 1));
+      await putSection(db, school, book, {
+        id: s.slice(0, s.indexOf(' ')),
+        title: s.slice(s.indexOf(' ') + 1),
+        variant: null,
+      });
     await addPeople(db, school, p.people);
     await insertEnrolments(db, school, book, p.enrol);
     await writeEnrolments(

@@ -10,6 +10,7 @@ import {
   requireItemKeys,
   requireMarksFit,
   requireSoundRules,
+  requireVariantsFit,
   assessmentsOf,
   type AssessmentRow,
   findBook,
@@ -58,6 +59,7 @@ export function makeRules(pool: pg.Pool, who: Author, write: RulesWrite): Promis
       next.filter((a) => !a.archived),
     );
     await requireMarksFit(db, who, write.rules, next);
+    await requireVariantsFit(db, who, write.rules);
 
     await requireReasonFor(db, who, write.cells ?? [], write.reason);
     await requireWithinPolicy(db, school, governedOf(was, all), governedOf(write.rules, next), write.reason);

@@ -104,5 +104,12 @@ export const fromOf = (kind: ExceptionKind): { kind: 'cell' | 'override' | 'enro
       ? { kind: 'override', parts: ['percent', 'letter'] }
       : { kind: 'cell', parts: PARTS[kind] };
 /** Where a student is, as the journal writes it. */
-export const enrolText = (s: Pick<StudentRow, 'section' | 'extraTimeHours' | 'left'>): string =>
-  canonical({ section: s.section, extraTimeHours: s.extraTimeHours, left: s.left });
+export const enrolText = (
+  s: Pick<StudentRow, 'section' | 'extraTimeHours' | 'left'> & { ownVariant?: string | null },
+): string =>
+  canonical({
+    section: s.section,
+    extraTimeHours: s.extraTimeHours,
+    left: s.left,
+    ...(s.ownVariant == null ? {} : { variant: s.ownVariant }),
+  });

@@ -67,6 +67,14 @@ const cellWay: PutBackWay = {
   },
 };
 
+/** Where a student was, as the journal says it. */
+interface EnrolContent {
+  section: string | null;
+  extraTimeHours: number;
+  left: boolean;
+  variant?: string;
+}
+
 export const scoreKinds: JournalKindDefinition[] = [
   {
     kind: 'cell',
@@ -101,7 +109,12 @@ export const scoreKinds: JournalKindDefinition[] = [
   {
     kind: 'enrol',
     version: 1,
-    format: Shape({ section: Maybe(Id), extraTimeHours: Amount, left: Type.Boolean() }),
+    format: Shape({
+      section: Maybe(Id),
+      extraTimeHours: Amount,
+      left: Type.Boolean(),
+      variant: Type.Optional(Type.String({ 'x-words': 'book' })),
+    }),
     topic: 'people',
     live: 'document',
     managed: true,
@@ -111,8 +124,8 @@ export const scoreKinds: JournalKindDefinition[] = [
         return student ? enrolText(student) : null;
       },
       restore(db, who, l) {
-        const is = JSON.parse(l.was!) as { section: string | null; extraTimeHours: number; left: boolean };
-        return writeEnrolments(db, who.school, who.book, [{ id: l.enrolment!, ...is }]);
+        const { variant: ownVariant = null, ...is } = JSON.parse(l.was!) as EnrolContent;
+        return writeEnrolments(db, who.school, who.book, [{ id: l.enrolment!, ...is, ownVariant }]);
       },
     }),
     madeNew: MADE_NEW,

@@ -212,7 +212,10 @@ export function statementBody(
       };
     }),
     standing: sentences(explainStanding(compiled, outcome), words),
-    scale: (compiled.scale?.labels ?? []).map((label, i) => ({ label, from: compiled.scale!.from[i]! / 10_000 })),
+    scale: (outcome.variant.scale?.labels ?? []).map((label, i) => ({
+      label,
+      from: outcome.variant.scale!.from[i]! / 10_000,
+    })),
   };
 }
 

@@ -5,7 +5,7 @@ import { personName } from '../accounts';
 import { momentOf, studentsOf } from '../books';
 import type { Veil } from '../hidden-names';
 import { reopeningsOf } from '../scores';
-import { cellsOf, datedBook } from './facts';
+import { arrivalsForBank, cellsOf, datedBook } from './facts';
 import { Deadlines } from './deadlines';
 import { findSubmission, submissionsOf, type SubmissionRow } from './sql/submissions';
 import { insertOpened, openedIn, tracesOf, type TraceRow } from './sql/traces';
@@ -23,7 +23,7 @@ export async function arrivals(
   if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
   const students = inOrder(await studentsOf(db, school, book), veil);
   const cells = await cellsOf(db, dated.row, id, students);
-  const deadlines = new Deadlines(dated, assessment, students, cells);
+  const deadlines = new Deadlines(dated, assessment, students, cells, await arrivalsForBank(db, dated, students, false));
   const reopenings = await reopeningsOf(db, school, book, id);
   const opened = await openedIn(db, school, book, id);
   const byStudent = new Map<string, SubmissionRow[]>();

@@ -18,7 +18,7 @@ export interface DatedBook {
   asOf: string;
 }
 
-type Dated = Pick<StudentRow, 'id' | 'section' | 'extraTimeHours'>;
+type Dated = Pick<StudentRow, 'id' | 'section' | 'extraTimeHours' | 'variant'>;
 
 /** Each student's own dates on one assessment, and what its rule makes of work that comes at a moment. */
 export class Deadlines {
@@ -31,6 +31,8 @@ export class Deadlines {
     private readonly assessment: AssessmentRow,
     private readonly students: readonly Dated[],
     private readonly cells: ReadonlyMap<string, CellRow>,
+    /** When other work came, where a bank of late units looks at that. */
+    private readonly others: readonly Entry[] = [],
   ) {
     const { row, rules, assessments, asOf } = book;
     this.skeleton = assembleSkeleton(row.timeZone, rules, assessments.map(toPlacedItem));
@@ -54,7 +56,8 @@ export class Deadlines {
     const { row, asOf, assessments } = this.book;
     const student = this.students.find((s) => s.id === enrolment)!;
     const entry = this.entry(enrolment, [{ receivedAt, score: this.assessment.points }]);
-    const alone = compileBook(assembleBook(this.skeleton, asOf, [toDocumentStudent(student)], [entry]));
+    const others = this.others.filter((e) => e.student === enrolment && e.item !== this.assessment.id);
+    const alone = compileBook(assembleBook(this.skeleton, asOf, [toDocumentStudent(student)], [entry, ...others]));
     const item = alone.items.find((i) => i.id === this.assessment.id)!;
     const titles = new Map(assessments.map((a) => [a.id, a.title]));
     return sentences(
@@ -67,4 +70,25 @@ export class Deadlines {
     const { state: _s, set: _p, attempts: _a, ...own } = this.cells.get(enrolment)?.content ?? {};
     return { student: enrolment, item: this.assessment.id, ...own, ...(attempts ? { attempts } : {}) };
   }
+}
+
+/** Of a cell what a bank of late units looks at; `seen`: of the attempts only those that the student handed in. */
+export function arrivalEntry({ enrolment, assessment, content, handedIn }: CellRow, seen: boolean): Entry {
+  const { dueAt, closesAt, lateAllowances, attempts = [] } = content;
+  const excused = content.state === 'excused' ? ('excused' as const) : undefined;
+  return {
+    student: enrolment,
+    item: assessment,
+    ...(excused && { state: excused }),
+    ...(dueAt !== undefined && { dueAt }),
+    ...(closesAt !== undefined && { closesAt }),
+    ...(lateAllowances !== undefined && { lateAllowances }),
+    attempts: attempts
+      .filter((_, i) => !seen || handedIn[i])
+      .map(({ receivedAt, onTime, lateUnits }) => ({
+        ...(receivedAt !== undefined && { receivedAt }),
+        ...(onTime !== undefined && { onTime }),
+        ...(lateUnits !== undefined && { lateUnits }),
+      })),
+  };
 }

@@ -1,3 +1,4 @@
+import type { Entry } from '@core/book/document';
 import type { Db } from '../../kernel/database';
 import { readCells, type CellRow } from '../../kernel/cells/sql';
 import { Refusal } from '../../kernel/refusal';
@@ -13,7 +14,7 @@ import {
   type StudentRow,
 } from '../books';
 import { reopeningsOf } from '../scores';
-import { type DatedBook, Deadlines } from './deadlines';
+import { arrivalEntry, type DatedBook, Deadlines } from './deadlines';
 import { submissionsOf } from './sql/submissions';
 import type { Handed } from './view';
 
@@ -41,6 +42,20 @@ export async function cellsOf(
     enrolments: students.map((s) => s.id),
   });
   return new Map(cells.map((c) => [c.enrolment, c]));
+}
+
+/** When other work of these students came, where some late rule has a bank; else nothing. */
+export async function arrivalsForBank(
+  db: Db,
+  { row, rules, assessments }: DatedBook,
+  students: readonly StudentRow[],
+  seen: boolean,
+): Promise<Entry[]> {
+  const late = Object.values(rules.rules?.late ?? {}) as { bank?: unknown }[];
+  if (!late.some((rule) => rule?.bank !== undefined)) return [];
+  const here = new Set(assessments.map((a) => a.id));
+  const cells = await readCells(db, row.school, row.id, { enrolments: students.map((s) => s.id) });
+  return cells.filter((c) => here.has(c.assessment)).map((c) => arrivalEntry(c, seen));
 }
 
 /** What an assessment is called, and when it is due for each of these students; refuses one that is not there. */
@@ -117,6 +132,6 @@ export async function placeOf(
   const student = (await studentsOf(db, school, book, afterLeaving)).find((s) => s.id === enrolment);
   if (!found || !student) return null;
   const cells = await cellsOf(db, dated.row, assessment, [student]);
-  const deadlines = new Deadlines(dated, found, [student], cells);
+  const deadlines = new Deadlines(dated, found, [student], cells, await arrivalsForBank(db, dated, [student], true));
   return { book: dated, student, assessment: found, cells, deadlines, ...deadlines.of(student.id) };
 }

@@ -95,6 +95,17 @@ export class PeoplePage {
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly sections = computed(() => this.store.page()?.sections ?? []);
   protected readonly ROLES = ROLES;
+  /** Variants of the rules, for the students that are picked, and for a section. */
+  protected readonly variants = computed(() => this.store.page()?.variants ?? []);
+  protected readonly variantMoves = computed(() => [
+    { value: '', text: 'by a variant …' },
+    ...this.variants().map((name) => ({ value: `=${name}`, text: name })),
+    { value: '*', text: 'as their section' },
+  ]);
+  protected readonly sectionVariants = computed(() => [
+    { value: '', text: 'as everybody' },
+    ...this.variants().map((name) => ({ value: name, text: name })),
+  ]);
   protected readonly moves = computed(() => [
     ...optionsOf(this.sections(), 'move to …'),
     { value: '*', text: 'no section' },
@@ -201,7 +212,10 @@ export class PeoplePage {
     return `/books/${this.store.id()}`;
   }
 
-  protected async change(part: { section?: string | null; left?: boolean }, message: string): Promise<void> {
+  protected async change(
+    part: { section?: string | null; left?: boolean; variant?: string | null },
+    message: string,
+  ): Promise<void> {
     const enrolments = this.chosen().map((s) => s.id);
     const done = await this.act(message, () =>
       this.operations.submit('PATCH', `${this.base}/enrolments`, {
@@ -223,6 +237,14 @@ export class PeoplePage {
     return this.change(
       { section: to },
       `${this.count()}: now in ${this.titleOf(to) || 'no section'}. Their scores went along.`,
+    );
+  }
+
+  protected vary(to: string): Promise<void> {
+    const variant = to === '*' ? null : to.slice(1);
+    return this.change(
+      { variant },
+      variant === null ? `${this.count()}: as their section.` : `${this.count()}: by the variant “${variant}”.`,
     );
   }
 
@@ -268,11 +290,12 @@ export class PeoplePage {
     else await this.load();
   }
 
-  protected async putSection(id: string, title: string): Promise<void> {
-    if (title.trim() === '' || title.trim() === this.titleOf(id)) return;
+  protected async putSection(id: string, title: string, variant?: string | null): Promise<void> {
+    if (title.trim() === '' || (title.trim() === this.titleOf(id) && variant === undefined)) return;
     const done = await this.act(`${title.trim()}: kept.`, () =>
       this.operations.submit('PUT', `${this.base}/sections/${id || this.newSection}`, {
         title: title.trim(),
+        ...(variant === undefined ? {} : { variant }),
         reason: this.reason().trim(),
       }),
     );

@@ -29,6 +29,7 @@ function pageOf(book: BookDocument): BookPage {
     sections: [...new Set(book.students.flatMap((s) => (s.section ? [s.section] : [])))].map((id) => ({
       id,
       title: id,
+      variant: null,
     })),
     assessments: itemsOf(book.tree).map((i) => ({
       ...usual.assessments[0]!,

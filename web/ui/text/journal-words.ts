@@ -172,7 +172,7 @@ const WORDS: Record<JournalKind, KindWords> = {
   },
   enrol: (text, other, names) => {
     if (text === null) return '';
-    const is = JSON.parse(text) as { left?: boolean; extraTimeHours?: number; section?: string | null };
+    const is = JSON.parse(text) as { left?: boolean; extraTimeHours?: number; section?: string | null; variant?: string };
     const was = JSON.parse(other ?? '{}') as typeof is;
     return [
       is.left === was.left && other !== null ? '' : is.left ? 'out of the book' : 'in the book',
@@ -182,9 +182,14 @@ const WORDS: Record<JournalKind, KindWords> = {
         : is.section
           ? (names.section?.(is.section) ?? is.section)
           : 'no section',
+      is.variant === was.variant ? '' : (is.variant ?? 'no variant of their own'),
     ]
       .filter(Boolean)
       .join(', ');
+  },
+  'section-variant': (text, _other, names) => {
+    const { section = '', variant = null } = JSON.parse(text ?? '{}') as { section?: string; variant?: string | null };
+    return `${names.section?.(section) ?? section}: ${variant === null ? 'as everybody' : variant}`;
   },
   section: (text) => (text === null ? '' : (JSON.parse(text) as string).replace(/^\S+ /, '')),
   staff: (text) => {
@@ -299,6 +304,7 @@ function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
     order: 'The assessments in another order',
     override: `Final grade${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''} set by hand`,
     section: 'A section of the book',
+    'section-variant': 'A section’s variant of the rules',
     staff: 'Who works in the book',
     group: 'A group of students',
     settings: 'The book’s settings',

@@ -93,10 +93,17 @@ export async function staffOf(
   return rows;
 }
 
-export async function sectionsOf(db: Db, school: string, book: string): Promise<{ id: string; title: string }[]> {
+export interface SectionRow {
+  id: string;
+  title: string;
+  /** The variant of the rules that its students have who have none of their own. */
+  variant: string | null;
+}
+
+export async function sectionsOf(db: Db, school: string, book: string): Promise<SectionRow[]> {
   return (
-    await db.query<{ id: string; title: string }>(
-      'select id, title from section where school = $1 and book = $2 order by position',
+    await db.query<SectionRow>(
+      'select id, title, variant from section where school = $1 and book = $2 order by position',
       [school, book],
     )
   ).rows;
@@ -217,14 +224,13 @@ export async function putSection(
   db: BookTransaction,
   school: string,
   book: string,
-  id: string,
-  title: string,
+  { id, title, variant }: SectionRow,
 ): Promise<void> {
   await db.query(
-    `insert into section (school, book, id, title, position)
-     select $1, $2, $3, $4, coalesce(max(position), -1) + 1 from section where school = $1 and book = $2
-     on conflict (school, book, id) do update set title = excluded.title`,
-    [school, book, id, title],
+    `insert into section (school, book, id, title, variant, position)
+     select $1, $2, $3, $4, $5, coalesce(max(position), -1) + 1 from section where school = $1 and book = $2
+     on conflict (school, book, id) do update set title = excluded.title, variant = excluded.variant`,
+    [school, book, id, title, variant],
   );
 }
 

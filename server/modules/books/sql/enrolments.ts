@@ -12,14 +12,18 @@ export interface StudentRow {
   section: string | null;
   extraTimeHours: number;
   left: boolean;
+  /** The variant of the rules that they have: their own, or their section's. */
+  variant: string | null;
+  ownVariant: string | null;
 }
 
 /** The students of a book by name; those who left are listed where `all`. */
 export async function studentsOf(db: Db, school: string, book: string, all = false): Promise<StudentRow[]> {
   const { rows } = await db.query<Omit<StudentRow, 'extraTimeHours'> & { extraTimeHours: string }>(
     `select e.id, e.person, p.family, p.given, p.number, p.mail, e.section, e.extra_time_hours as "extraTimeHours",
-       e.left_at is not null as left
+       e.left_at is not null as left, e.variant as "ownVariant", coalesce(e.variant, s.variant) as variant
      from enrolment e join person p on p.school = e.school and p.id = e.person
+       left join section s on s.school = e.school and s.book = e.book and s.id = e.section
      where e.school = $1 and e.book = $2 and ($3 or e.left_at is null)
      order by lower(p.family), lower(p.given), e.id`,
     [school, book, all],
@@ -27,10 +31,13 @@ export async function studentsOf(db: Db, school: string, book: string, all = fal
   return rows.map((r) => ({ ...r, extraTimeHours: Number(r.extraTimeHours) }));
 }
 
-export const toDocumentStudent = (s: Pick<StudentRow, 'id' | 'section' | 'extraTimeHours'>): Student => ({
+export const toDocumentStudent = (
+  s: Pick<StudentRow, 'id' | 'section' | 'extraTimeHours'> & { variant?: string | null },
+): Student => ({
   id: s.id,
   ...(s.section === null ? {} : { section: s.section }),
   ...(s.extraTimeHours === 0 ? {} : { extraTimeHours: s.extraTimeHours }),
+  ...(s.variant == null ? {} : { variant: s.variant }),
 });
 
 /** Those of these students that are in the book now. */
@@ -129,6 +136,7 @@ export interface EnrolmentWrite {
   section: string | null;
   extraTimeHours: number;
   left: boolean;
+  ownVariant: string | null;
 }
 
 /** Writes where students are now; each change of place ends a stay and begins another. */
@@ -139,7 +147,7 @@ export async function writeEnrolments(
   all: EnrolmentWrite[],
 ): Promise<void> {
   await db.query(
-    `with n as (select * from unnest($3::text[], $4::text[], $5::numeric[], $6::boolean[]) as n (id, section, extra, gone)),
+    `with n as (select * from unnest($3::text[], $4::text[], $5::numeric[], $6::boolean[], $7::text[]) as n (id, section, extra, gone, variant)),
       moved as (select n.*, (select school_now($1)) as now from n join enrolment e on e.school = $1 and e.book = $2 and e.id = n.id
         where e.section is distinct from n.section or (e.left_at is not null) <> n.gone),
       ended as (update stay s set until = m.now from moved m
@@ -147,7 +155,7 @@ export async function writeEnrolments(
       begun as (insert into stay (school, book, enrolment, number, section, since)
         select $1, $2, m.id, 1 + coalesce((select max(s.number) from stay s where s.school = $1 and s.book = $2 and s.enrolment = m.id), 0), m.section, m.now
         from moved m where not m.gone)
-     update enrolment e set section = n.section, extra_time_hours = n.extra,
+     update enrolment e set section = n.section, extra_time_hours = n.extra, variant = n.variant,
        left_at = case when n.gone then coalesce(e.left_at, (select school_now($1))) end
      from n where e.school = $1 and e.book = $2 and e.id = n.id`,
     [
@@ -157,6 +165,23 @@ export async function writeEnrolments(
       all.map((e) => e.section),
       all.map((e) => e.extraTimeHours),
       all.map((e) => e.left),
+      all.map((e) => e.ownVariant),
     ],
   );
+}
+
+/** The variants of the rules that students or sections of a book have, with how many of them. */
+export async function variantsInUse(
+  db: Db,
+  school: string,
+  book: string,
+): Promise<{ variant: string; students: number; sections: number }[]> {
+  const { rows } = await db.query<{ variant: string; students: number; sections: number }>(
+    `select variant, sum(student)::int as students, sum(section)::int as sections from (
+       select variant, 1 as student, 0 as section from enrolment where school = $1 and book = $2 and variant is not null
+       union all select variant, 0, 1 from section where school = $1 and book = $2 and variant is not null) as used
+     group by variant order by variant`,
+    [school, book],
+  );
+  return rows;
 }

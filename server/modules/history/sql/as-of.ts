@@ -74,6 +74,25 @@ export async function enrolledAfter(db: Db, school: string, book: string, seq: n
   return new Map(rows.map((r) => [r.enrolment, r.becomes]));
 }
 
+/** The variant of the rules that each section had up to there. */
+export async function sectionVariantsAfter(
+  db: Db,
+  school: string,
+  book: string,
+  seq: number,
+): Promise<Map<string, string | null>> {
+  const { rows } = await db.query<{ becomes: string }>(
+    `select becomes from journal where school = $1 and book = $2 and kind = 'section-variant' and seq <= $3 order by seq`,
+    [school, book, seq],
+  );
+  return new Map(
+    rows.map((r) => {
+      const { section, variant } = JSON.parse(r.becomes) as { section: string; variant: string | null };
+      return [section, variant];
+    }),
+  );
+}
+
 /** What final grades people had set up to there. */
 export async function overridesAfter(
   db: Db,

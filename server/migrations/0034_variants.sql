@@ -1,0 +1,3 @@
+-- Who has a variant of the rules (contract, 5.3): a student, or a section for its members without their own.
+alter table enrolment add column variant text check (variant <> '');
+alter table section add column variant text check (variant <> '');
