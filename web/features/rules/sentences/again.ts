@@ -27,19 +27,19 @@ const asOf = (a: Also): string =>
   a.through ? 'through' : a.from !== undefined ? 'from' : a.reaching !== undefined ? 'reaching' : 'is';
 
 const ROLES = [
-  { value: 'counts', text: 'counts beside the others' },
-  { value: 'stands', text: 'stands in for the lowest beside it, if it is better' },
-  { value: 'extra', text: 'is extra credit' },
-  { value: 'kept', text: 'is always kept' },
+  { value: 'counts', text: 'counts again in' },
+  { value: 'stands', text: 'stands in for the lowest, if it is better, in' },
+  { value: 'extra', text: 'is extra credit in' },
+  { value: 'kept', text: 'counts again, and is always kept, in' },
 ];
 const roleOf = (a: Also): string =>
   a.standsIn ? 'stands' : a.extraCredit ? 'extra' : a.alwaysKept ? 'kept' : 'counts';
 
 const isGroup = (draft: Draft, id: string): boolean => groupsDeep(draft.rules.tree).some((p) => p.group.id === id);
 
-function sentence(draft: Draft, placed: PlacedAlso, n: number): Sentence {
+function sentence(draft: Draft, placed: PlacedAlso, isAlone: boolean): Sentence {
   const { also, parent } = placed;
-  const tag = n === 0 ? '' : ` (${n + 1})`;
+  const tag = isAlone ? '' : ` (${also.id})`;
   const set = (keys: Partial<Also>): Draft => putAlso(draft, placed, keys);
   const as = asOf(also);
   const plain = { through: undefined, from: undefined, reaching: undefined };
@@ -65,13 +65,27 @@ function sentence(draft: Draft, placed: PlacedAlso, n: number): Sentence {
         choices: nodeChoices(draft, above),
         set: (of) => set({ of, ...(as === 'reaching' && !isGroup(draft, of) ? plain : {}) }),
       },
-      'counts again in',
+      {
+        kind: 'choice',
+        label: `What it does there${tag}`,
+        value: roleOf(also),
+        choices: ROLES.filter((r) => r.value !== 'stands' || !own),
+        set: (role) =>
+          set({
+            standsIn: role === 'stands' || undefined,
+            extraCredit: role === 'extra' || undefined,
+            alwaysKept: role === 'kept' || undefined,
+          }),
+      },
       {
         kind: 'choice',
         label: `Where it counts again${tag}`,
         value: parent.id,
-        choices: groupsDeep(draft.rules.tree).map(({ group }) => ({ value: group.id, text: titleOf(draft, group) })),
-        set: (to) => (groupsAbove(draft, to).includes(also.of) ? draft : moveAlso(draft, placed, to)),
+        // In what it counts, and in what that holds, it cannot stand.
+        choices: groupsDeep(draft.rules.tree)
+          .filter(({ group }) => !groupsAbove(draft, group.id).includes(also.of))
+          .map(({ group }) => ({ value: group.id, text: titleOf(draft, group) })),
+        set: (to) => moveAlso(draft, placed, to),
       },
       {
         kind: 'choice',
@@ -88,22 +102,9 @@ function sentence(draft: Draft, placed: PlacedAlso, n: number): Sentence {
       ...(as === 'from' ? [percent('From how many percent', also.from!, (from) => set({ from }))] : []),
       ...(as === 'reaching' ? [percent('How many percent they reach', also.reaching!, (reaching) => set({ reaching }))] : []), // prettier-ignore
       ...(as === 'through' ? [lineWord(`Line that it counts along${tag}`, also.through!, (through) => set({ through }))] : []), // prettier-ignore
-      '; there it',
-      {
-        kind: 'choice',
-        label: `What it does there${tag}`,
-        value: roleOf(also),
-        choices: ROLES.filter((r) => r.value !== 'stands' || !own),
-        set: (role) =>
-          set({
-            standsIn: role === 'stands' || undefined,
-            extraCredit: role === 'extra' || undefined,
-            alwaysKept: role === 'kept' || undefined,
-          }),
-      },
       ...share(placed, tag, set),
       '.',
-      { kind: 'act', text: 'take out', label: `Take ${nodeTitle(draft, also.of)}, counted again, out`, does: () => removeAlso(draft, also.id) }, // prettier-ignore
+      { kind: 'act', text: 'take out', label: `Take ${nodeTitle(draft, also.of)}, counted again, out${tag}`, does: () => removeAlso(draft, also.id) }, // prettier-ignore
     ],
   };
 }
@@ -117,7 +118,7 @@ function share({ also, parent }: PlacedAlso, tag: string, set: (keys: Partial<Al
     ];
   if (parent.combine !== 'points') return [];
   return [
-    ', out of',
+    ', with',
     {
       kind: 'choice',
       label: `Points of it there${tag}`,
@@ -148,7 +149,10 @@ function firstPlace(draft: Draft): { parent: Group; of: string } | null {
 function standIn(draft: Draft): Draft {
   const place = firstPlace(draft);
   if (place === null) return draft;
-  return addAlso(draft, place.parent, { id: freshId(draft, 'stand-in'), type: 'also', of: place.of, standsIn: true });
+  // Among points it is worth as much as one of those that it stands in for.
+  const points = place.parent.combine === 'points' ? itemsIn(draft, place.parent.id)[0]?.points : undefined;
+  const also: Also = { id: freshId(draft, 'stand-in'), type: 'also', of: place.of, standsIn: true };
+  return addAlso(draft, place.parent, points ? { ...also, points } : also);
 }
 
 /** "The better of two weightings, for each student": the whole as it is, and beside it the same with other weights. */
@@ -234,7 +238,7 @@ export const AGAIN: Part = {
           }),
         ],
       },
-      ...all.map((placed, n) => sentence(draft, placed, n)),
+      ...all.map((placed) => sentence(draft, placed, all.length === 1)),
     ];
   },
 };

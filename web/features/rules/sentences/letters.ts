@@ -201,13 +201,13 @@ function shownSentence(draft: Draft): Sentence {
       ...(shown
         ? [
             lineWord('What percentages are on that scale', shown.through, (through) => set({ through })),
-            ', to',
+            ', rounded to',
             {
               kind: 'choice' as const,
               label: 'What it is rounded to on that scale',
               value: shown.step === undefined ? 'decimals' : 'step',
               choices: [
-                { value: 'decimals', text: 'decimals:' },
+                { value: 'decimals', text: 'so many decimals:' },
                 { value: 'step', text: 'multiples of' },
               ],
               set: (to: string) => set(to === 'step' ? { step: 1 } : { step: undefined }),
