@@ -9,6 +9,7 @@ import { emptyStandings, makeStandingsWorker, workOutStanding, standingsOf } fro
 import { generatedBook } from './generated';
 import { time, type Figure } from './figure';
 import { growthFigures } from './growth';
+import { policyBook } from './policies';
 import { sheetEngineFigure } from './sheet-engine';
 
 const [STUDENTS, ITEMS] = [400, 120];
@@ -37,6 +38,7 @@ export async function coreFigures(): Promise<Figure[]> {
   const ratio = { unit: 'ratio' } as const;
   return [
     { name: 'core.whole-book.ratio-to-bare-loop', value: wholeBook(book), ...ratio, against: 'three bare loops' },
+    { name: 'core.policies.ratio', value: policiesRatio(book), ...ratio, against: 'the first bench book' },
     await sheetEngineFigure(book),
     {
       name: 'core.compile.ratio-to-json-parse',
@@ -61,6 +63,19 @@ function wholeBook(book: BookDocument): number {
     `whole book ${whole.toFixed(2)} ms, bare loops ${bare.toFixed(3)} ms, ${second} of ${STUDENTS} looked at in fractions\n`,
   );
   return whole / bare;
+}
+
+/** A book of the same size with policies of every kind, against the one without. */
+function policiesRatio(book: BookDocument): number {
+  const document = policyBook(STUDENTS, ITEMS);
+  const checked = checkBook(document);
+  if (!checked.ok) throw new Error(`the policy book is not sound: ${checked.problems[0]!.says}`);
+  const [plain, policies] = [compileBook(book), compileBook(document)];
+  // One after the other, so that what the machine does besides falls on both.
+  const ratios = Array.from({ length: 9 }, () => time(() => standingsOf(policies), 7) / time(() => standingsOf(plain), 7));
+  const { exactCount } = standingsOf(policies);
+  process.stderr.write(`policies: ${exactCount} of ${STUDENTS} looked at in fractions\n`);
+  return ratios.sort((a, b) => a - b)[4]!;
 }
 
 function compileRatio(text: string): number {

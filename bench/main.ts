@@ -15,6 +15,7 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'core.whole-book.ratio-to-sheet-engine': { bound: 10, above: true },
   'core.compile.ratio-to-json-parse': { bound: 3 },
   'core.one-change.us': { bound: 200 },
+  'core.policies.ratio': { bound: 1.6 },
   'core.growth.exponent': { bound: 1.1 },
   'core.bytes-per-entry': { bound: 200 },
   'core.lines.books-per-s': { bound: 100, above: true },

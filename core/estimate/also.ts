@@ -59,7 +59,7 @@ function settle(e: Estimate, a: number, at: number, own: number, possible: numbe
   const reaching = flat.alsoReaching[a]!;
   if (own !== own) e.alsoRatio[at] = NaN;
   else if (line !== null) e.alsoRatio[at] = onFlatLine(line, own * 100) / 100;
-  else e.alsoRatio[at] = reaching === reaching ? e.reached[at]! : own;
+  else e.alsoRatio[at] = reaching === reaching ? e.reached[at]! / e.asked[at]! : own;
 }
 
 /** Whether a ratio reaches a percentage; too close to call makes the estimate inconclusive. */

@@ -215,7 +215,8 @@ function countReaching(e: Estimate, g: number, pass: Pass, alsos: Int32Array): v
       if (known === known) reached += known;
       else if (reaches(e, ratioOf(e, flat.combine[g]!, j), percent, flat.childError[place[j]!]! + 2)) reached++;
     }
-    e.reached[pass * flat.alsoOf.length + a] = reached / asked;
+    e.reached[pass * flat.alsoOf.length + a] = reached;
+    e.asked[pass * flat.alsoOf.length + a] = asked;
   }
 }
 

@@ -35,8 +35,9 @@ export interface Estimate {
   alsoRatio: Float64Array;
   alsoPossible: Float64Array;
   alsoRun: Int32Array;
-  /** With `reaching`: the share of the children that reach it. */
-  reached: Float64Array;
+  /** With `reaching`: how many children reach it, of how many that are asked. */
+  reached: Int32Array;
+  asked: Int32Array;
   /** Counts the students, so that nothing of the one before is taken for this one. */
   run: number;
   /** By group number: some item below it that counts is open, or what an also below it counts. */
@@ -66,7 +67,8 @@ export function makeEstimate(compiled: CompiledBook): Estimate {
     alsoRatio: new Float64Array(3 * A),
     alsoPossible: new Float64Array(3 * A),
     alsoRun: new Int32Array(3 * A),
-    reached: new Float64Array(3 * A),
+    reached: new Int32Array(3 * A),
+    asked: new Int32Array(3 * A),
     run: 0,
     openBelow: new Uint8Array(G),
     movesBelow: new Uint8Array(G),
@@ -120,7 +122,10 @@ export function estimateGroup(compiled: CompiledBook, e: Estimate, g: number, pa
     e.ratio.copyWithin(at, g, to);
     e.possible.copyWithin(at, g, to);
     if (isSolo) keepSolo(e, at);
-    for (const a of flat.reaching[g] ?? []) e.reached[pass * flat.alsoOf.length + a] = e.reached[a]!;
+    for (const a of flat.reaching[g] ?? []) {
+      e.reached[pass * flat.alsoOf.length + a] = e.reached[a]!;
+      e.asked[pass * flat.alsoOf.length + a] = e.asked[a]!;
+    }
     return;
   }
   estimateOnce(compiled, e, g, pass, fill, isSolo);

@@ -4,7 +4,7 @@ import { failedCount, isNode, type CompiledCount, type OtherHurdle } from '../ca
 import { bandOf } from '../calculation/letters';
 import { fromNumber, toNumber } from '../exact/fraction';
 import { scaledInteger, type RoundingMode } from '../exact/rounding';
-import { estimateAlso, itemRatio } from './also';
+import { estimateAlso, itemRatio, reachesExactly } from './also';
 import { U } from './choose-drops';
 import { ERROR_ITEM } from './error-bounds';
 import { PASS, type Estimate, type Pass } from './estimate';
@@ -60,11 +60,11 @@ function holdAtFigures(compiled: CompiledBook, e: Estimate, pass: Pass, into: Fi
   for (const h of e.variant.hurdles.byNode) {
     const reached = reachedIn(compiled, e, pass, h.node);
     if (Number.isNaN(reached)) continue;
-    const off = errorOf(e, h.node) * U * reached;
     let close = false;
     const failed = failedCount(h, (k) => {
-      if (Math.abs(reached - h.atLeast[k]!) < off + U * h.atLeast[k]!) close = true;
-      return reached < h.atLeast[k]!;
+      const below = isBelow(compiled, e, pass, h.node, reached, h.atLeast[k]!);
+      if (below === null) close = true;
+      return below ?? false;
     });
     if (close) return false;
     if (failed > 0) into.at = Math.min(into.at, h.capAt[failed - 1]!);
@@ -84,9 +84,45 @@ export function failing(compiled: CompiledBook, e: Estimate, pass: Pass, { node,
   if (atLeast === null) return !isHandedIn(compiled, e, pass, (node as CompiledItem).index);
   const reached = reachedIn(compiled, e, pass, node);
   if (Number.isNaN(reached)) return false;
-  const least = toNumber(atLeast);
-  if (Math.abs(reached - least) < errorOf(e, node) * U * reached + U * least) return null;
-  return reached < least;
+  return isBelow(compiled, e, pass, node, reached, toNumber(atLeast));
+}
+
+/** Whether what a node has reached lies below a percentage; null: too close to call. */
+function isBelow(
+  compiled: CompiledBook,
+  e: Estimate,
+  pass: Pass,
+  node: CompiledNode,
+  reached: number,
+  atLeast: number,
+): boolean | null {
+  const off = errorOf(e, node) * U * reached + U * atLeast;
+  if (Math.abs(reached - atLeast) >= off) return reached < atLeast;
+  const known = reachesSurely(compiled, e, pass, node, reached, atLeast);
+  return Number.isNaN(known) ? null : known === 0;
+}
+
+/** Where whole numbers tell: 1 where it reaches the percentage, 0 where not; NaN: they do not. */
+function reachesSurely(
+  compiled: CompiledBook,
+  e: Estimate,
+  pass: Pass,
+  node: CompiledNode,
+  reached: number,
+  atLeast: number,
+): number {
+  if (node.type === 'group') return NaN;
+  if (node.type === 'also') {
+    const at = pass * compiled.alsos.length + node.index;
+    if (node.reaching !== null) return reachesExactly(e.reached[at]!, e.asked[at]!, atLeast);
+    // All or nothing.
+    return node.from === null ? NaN : reached >= atLeast ? 1 : 0;
+  }
+  const cell = e.student * compiled.cells.width + node.index;
+  const kind = compiled.cells.kind[cell]!;
+  // In low and high what is open is nothing, or all of it.
+  if (kind & KIND.open) return reached >= atLeast ? 1 : 0;
+  return kind & KIND.isExact ? NaN : reachesExactly(compiled.cells.earned[cell]!, node.source.points, atLeast);
 }
 
 const [AWAITING, MISSING, PENDING] = [1, 2, 3];
