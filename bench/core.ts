@@ -72,7 +72,10 @@ function policiesRatio(book: BookDocument): number {
   if (!checked.ok) throw new Error(`the policy book is not sound: ${checked.problems[0]!.says}`);
   const [plain, policies] = [compileBook(book), compileBook(document)];
   // One after the other, so that what the machine does besides falls on both.
-  const ratios = Array.from({ length: 9 }, () => time(() => standingsOf(policies), 7) / time(() => standingsOf(plain), 7));
+  const ratios = Array.from(
+    { length: 9 },
+    () => time(() => standingsOf(policies), 7) / time(() => standingsOf(plain), 7),
+  );
   const { exactCount } = standingsOf(policies);
   process.stderr.write(`policies: ${exactCount} of ${STUDENTS} looked at in fractions\n`);
   return ratios.sort((a, b) => a - b)[4]!;

@@ -76,6 +76,8 @@ export const Sheet = Shape({
   releaseStates: Type.Array(Version),
   /** Assessments in which names are hidden, with how much work waits there to be marked. */
   hidden: Type.Optional(Type.Array(Shape({ assessment: Id, waits: Version }))),
+  /** Of a book as it stood: the calculation changed since, and gave so many students another figure. */
+  recalculated: Type.Optional(Shape({ version: Version, students: Version })),
   /** Cells that cannot be read as they are kept, and why; in the document they are awaited. */
   faulty: Type.Optional(Type.Array(Shape({ enrolment: Id, assessment: Id, fault: Type.String() }))),
 });

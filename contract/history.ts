@@ -18,6 +18,7 @@ export const JournalKind = Choice(
   'override',
   'section',
   'section-variant',
+  'calculation',
   'staff',
   'group',
   'book',

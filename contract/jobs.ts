@@ -14,6 +14,7 @@ export const JobName = Choice(
   'feedback-rests',
   'marks-rest',
   'planned-release',
+  'calculation',
 );
 export type JobName = Static<typeof JobName>;
 

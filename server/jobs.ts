@@ -3,6 +3,7 @@ import { restingJob } from './modules/feedback';
 import { forgettingJob } from './modules/books';
 import { summaryJob } from './modules/overview';
 import { rolloutJob, type RollOut } from './modules/policy-rollout';
+import { calculationJob } from './modules/history';
 import { exceptionEndsJob } from './modules/scores';
 import { mailJob, type MailSender } from './modules/mail';
 import { gatheredMailJob } from './modules/notices';
@@ -24,4 +25,5 @@ export const allJobKinds = (rollOut: RollOut, openMail: (() => MailSender) | nul
   mailJob(openMail),
   gatheredMailJob,
   plannedReleaseJob,
+  calculationJob,
 ];

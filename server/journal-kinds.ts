@@ -5,6 +5,7 @@ import { JournalKinds } from './modules/books';
 import { feedbackKinds } from './modules/feedback';
 import { groupKinds } from './modules/groups';
 import { peopleKinds } from './modules/people';
+import { historyKinds } from './modules/history';
 import { ruleKinds } from './modules/rules';
 import { scoreKinds } from './modules/scores';
 import { releaseKinds } from './modules/statements';
@@ -32,4 +33,5 @@ export const journalKinds = new JournalKinds([
   ...markingKinds,
   ...feedbackKinds,
   ...workMarkKinds,
+  ...historyKinds,
 ]);

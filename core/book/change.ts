@@ -1,6 +1,6 @@
 import { fraction, fromNumber, multiply, percent } from '../exact/fraction';
 import { roundedText } from '../exact/rounding';
-import type { Attempt, BookDocument, Entry, Group, StatedState } from './document';
+import type { Attempt, BookDocument, Entry, StatedState } from './document';
 
 /**
  * What a person does to one cell. `score` in points (at most four decimals), `percent` of the item's points, `mark` a

@@ -2,8 +2,7 @@ import type { RulesPart } from './change';
 import { alsosOf, groupsOf, type Group, type Hurdle, type Node, type Variant } from './document';
 
 /** Where rules name a node besides its place in the tree. */
-export type Mention =
-  { kind: 'hurdle' } | { kind: 'counted-again'; group: string } | { kind: 'variant'; name: string };
+export type Mention = { kind: 'hurdle' } | { kind: 'counted-again'; group: string } | { kind: 'variant'; name: string };
 
 const variantsOf = (rules: RulesPart): [string, Variant][] =>
   Object.entries(rules.variants ?? {}).filter(([name]) => name !== 'info');
@@ -15,7 +14,9 @@ export function mentionsOf(rules: RulesPart, id: string): Mention[] {
   return [
     ...(rules.hurdles ?? []).filter((h) => nodesOfHurdle(h).includes(id)).map((): Mention => ({ kind: 'hurdle' })),
     ...groupsOf(rules.tree).flatMap((g) =>
-      g.children.flatMap((c): Mention[] => (c.type === 'also' && c.of === id ? [{ kind: 'counted-again', group: g.id }] : [])),
+      g.children.flatMap((c): Mention[] =>
+        c.type === 'also' && c.of === id ? [{ kind: 'counted-again', group: g.id }] : [],
+      ),
     ),
     ...variantsOf(rules)
       .filter(([, v]) => v.leftOut?.includes(id) || Object.hasOwn(v.weights ?? {}, id))

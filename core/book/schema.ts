@@ -52,8 +52,7 @@ const nodeCommon = {
 };
 const positive = { ...amount, exclusiveMinimum: 0 };
 const rounding = { enum: ['half-up', 'half-even', 'down'] };
-const pairs = (least: number) =>
-  list({ type: 'array', items: amount, minItems: 2, maxItems: 2 }, { minItems: least });
+const pairs = (least: number) => list({ type: 'array', items: amount, minItems: 2, maxItems: 2 }, { minItems: least });
 const line = pairs(2);
 /** Of these keys at most one. */
 const atMostOne = (...keys: string[]) => ({
@@ -77,7 +76,11 @@ const hurdle = {
       },
       ['node', 'atLeast', 'capAt'],
     ),
-    object({ node: id, atLeast: { oneOf: [amount, { const: 'handed-in' }] }, letter: text }, ['node', 'atLeast', 'letter']),
+    object({ node: id, atLeast: { oneOf: [amount, { const: 'handed-in' }] }, letter: text }, [
+      'node',
+      'atLeast',
+      'letter',
+    ]),
     object(
       {
         node: id,
@@ -120,10 +123,7 @@ export const bookSchema = {
       blank: name,
       late: maybe(name),
       scale: maybe(name),
-      rounding: object(
-        { decimals: { type: 'integer', minimum: 0, maximum: 4 }, mode: rounding },
-        ['decimals', 'mode'],
-      ),
+      rounding: object({ decimals: { type: 'integer', minimum: 0, maximum: 4 }, mode: rounding }, ['decimals', 'mode']),
       tree: ref('group'),
       hurdles: list(hurdle),
       variants: named(object({ weights: named(amount), leftOut: list(id), scale: maybe(name) })),

@@ -47,12 +47,7 @@ export interface AttemptsValue {
 export const isScored = (a: Attempt): boolean => a.score !== undefined || a.mark !== undefined;
 
 /** The values of the scored attempts and the one that counts. `attempts` holds at least one scored attempt. */
-export function attemptsValue(
-  zone: string,
-  item: CompiledItem,
-  terms: LateTerms,
-  attempts: Attempt[],
-): AttemptsValue {
+export function attemptsValue(zone: string, item: CompiledItem, terms: LateTerms, attempts: Attempt[]): AttemptsValue {
   const values = attempts.flatMap((a, i) => (isScored(a) ? [attemptValue(zone, item, terms, a, i + 1)] : []));
   const rule = item.source.attempts ?? {};
   const use = rule.use ?? 'best';

@@ -35,10 +35,7 @@ export function compileRules(book: BookDocument): CompiledBook {
 /** What of a compiled book is its students and its moment. */
 function compileStudents(
   book: BookDocument,
-): Pick<
-  CompiledBook,
-  'asOf' | 'students' | 'studentIndex' | 'extraMillis' | 'variantOf' | 'entries' | 'overrides'
-> {
+): Pick<CompiledBook, 'asOf' | 'students' | 'studentIndex' | 'extraMillis' | 'variantOf' | 'entries' | 'overrides'> {
   const { students } = book;
   const variants = ['', ...Object.keys(book.variants ?? {}).filter((name) => name !== 'info')];
   return {
@@ -46,7 +43,9 @@ function compileStudents(
     students,
     studentIndex: new Map(students.map((s, i) => [s.id, i])),
     extraMillis: Float64Array.from(students, (s) => hoursToMillis(s.extraTimeHours ?? 0)),
-    variantOf: Uint16Array.from(students, (s) => (s.variant === undefined ? 0 : Math.max(0, variants.indexOf(s.variant)))),
+    variantOf: Uint16Array.from(students, (s) =>
+      s.variant === undefined ? 0 : Math.max(0, variants.indexOf(s.variant)),
+    ),
     entries: students.map(() => []),
     overrides: new Map((book.overrides ?? []).map((o) => [o.student, o])),
   };

@@ -89,7 +89,8 @@ export function finalPercent(
     : fromRoot === null
       ? null
       : afterHurdles(hurdles, worked, fromRoot);
-  if (exact === null) return { fromRoot, exact, rounded: null, letter: override?.letter ?? null, band: -1, shown: null };
+  if (exact === null)
+    return { fromRoot, exact, rounded: null, letter: override?.letter ?? null, band: -1, shown: null };
   const { decimals, mode } = compiled.book.rounding;
   const whole = fraction(scaledInteger(exact, decimals, mode), 10 ** decimals);
   let band = bandOfPercent(scale, exact, whole);

@@ -15,74 +15,13 @@ import {
 import { onLine } from '../exact/line';
 import type { CompiledAlso, CompiledGroup, CompiledNode } from './compiled';
 import { chooseHighest, chooseLowest, sumShares, type Choice } from './drops';
+import type { AlsoOutcome, ChildShare, ExtraShare, Fill, GroupOutcome, TreeOutcome } from './outcomes';
 import { applyThen } from './then';
 import type { CellValue } from './value';
 import { weightOf, type CompiledVariant } from './variants';
 
-/** A child as its group sees it (contract, section 5). `ratio` is of one, `earned` is ratio × share. */
-export interface ChildShare extends Choice {
-  node: CompiledNode;
-  possible: Fraction;
-  /** Taken as nothing: by `whenEmpty: "zero"`, or as a piece of extra credit that is not done. */
-  filled: boolean;
-}
+export type * from './outcomes';
 
-/** An extra-credit child with what it adds to the ratio. `ratio` null: it has no points. */
-export interface ExtraShare {
-  node: CompiledNode;
-  ratio: Fraction | null;
-  share: Fraction;
-  earned: Fraction;
-  filled: boolean;
-  adds: Fraction;
-}
-
-/** How a group came about, step by step. `ratio` null: the group is skipped. */
-export interface GroupOutcome {
-  group: CompiledGroup;
-  counting: ChildShare[];
-  staying: ChildShare[];
-  droppedLowest: ChildShare[];
-  droppedHighest: ChildShare[];
-  plain: Fraction | null;
-  extras: ExtraShare[];
-  /** What extra credit adds, all together, at most `extraAtMost`. */
-  extra: Fraction;
-  /** Before `then`, cap and floor; and after `then`. */
-  beforeLimits: Fraction | null;
-  afterThen: Fraction | null;
-  ratio: Fraction | null;
-  possible: Fraction;
-  /** What blanks below it were taken for. */
-  fill: Fill;
-  filled: boolean;
-}
-
-/** A node counted again (section 5.2). `ratio` null: it is skipped. */
-export interface AlsoOutcome {
-  also: CompiledAlso;
-  /** What it counts, worked out by itself, before its line. */
-  own: Fraction | null;
-  /** With `reaching`: the children that reach it, and those that are asked. */
-  reached: { reach: CompiledNode[]; asked: CompiledNode[] } | null;
-  ratio: Fraction | null;
-  possible: Fraction;
-  dropped: boolean;
-}
-
-/** One pass over the tree for one student. `outcomes` is by group number, `alsos` by also, `dropped` by item. */
-export interface TreeOutcome {
-  root: GroupOutcome;
-  outcomes: GroupOutcome[];
-  alsos: AlsoOutcome[];
-  dropped: boolean[];
-}
-
-/**
- * What skipped items are taken for, in a group and all below it: as they are; blank and missing ones as nothing, where a
- * category would be empty; pieces of extra credit that are not done as nothing.
- */
-export type Fill = 'none' | 'blanks' | 'pieces';
 const FILLS = { none: 0, blanks: 1, pieces: 2 };
 
 /** One pass with what is known so far: a node may be asked for from several places. */
@@ -96,11 +35,7 @@ interface Pass {
 }
 
 /** `values` by item number. `out`: an item that its group drops besides what its rule drops, for supposing so. */
-export function evaluateTree(
-  variant: CompiledVariant,
-  values: readonly CellValue[],
-  out?: CompiledNode,
-): TreeOutcome {
+export function evaluateTree(variant: CompiledVariant, values: readonly CellValue[], out?: CompiledNode): TreeOutcome {
   const pass: Pass = { variant, values, out, groups: [], alsos: [] };
   const tree: TreeOutcome = { root: evaluateGroup(pass, variant.root, 'none'), outcomes: [], alsos: [], dropped: [] };
   gather(pass, tree, tree.root);
@@ -126,7 +61,8 @@ const isOut = (pass: Pass, node: CompiledNode): boolean =>
 
 function evaluateGroup(pass: Pass, group: CompiledGroup, fill: Fill): GroupOutcome {
   // Extra credit takes its own pieces as nothing, whatever is done above it.
-  const own = group.extraCredit ? (isBegun(pass, group) ? 'pieces' : 'none') : fill;
+  const takesPieces = group.extraCredit && !pass.variant.isBeforeRepairs && isBegun(pass, group);
+  const own = group.extraCredit ? (takesPieces ? 'pieces' : 'none') : fill;
   const key = group.index * 3 + FILLS[own];
   const known = pass.groups[key];
   if (known) return known;
@@ -202,7 +138,7 @@ function workOut(pass: Pass, group: CompiledGroup, fill: Fill): GroupOutcome {
 
   const besides = counting.length > 1 ? counting.filter((c) => c.node === pass.out) : [];
   const choosable = without(counting, besides);
-  const droppedLowest = [...besides, ...chooseLowest(choosable, wantedLowest(group, choosable))];
+  const droppedLowest = [...besides, ...chooseLowest(choosable, wantedLowest(pass, group, choosable))];
   const afterLowest = without(counting, droppedLowest);
   const droppedHighest = chooseHighest(afterLowest, group.source.drop?.highest ?? 0);
   const staying = without(afterLowest, droppedHighest);
@@ -273,10 +209,15 @@ function skipped(group: CompiledGroup): GroupOutcome {
 }
 
 /** How many of the lowest are to go, before what can be dropped limits it. */
-function wantedLowest({ source: { drop, keepBest } }: CompiledGroup, counting: readonly ChildShare[]): number {
+function wantedLowest(
+  { variant }: Pass,
+  { source: { drop, keepBest } }: CompiledGroup,
+  counting: readonly ChildShare[],
+): number {
   const standing = counting.filter((c) => c.node.type === 'also' && c.node.standsIn).length;
   if (keepBest === undefined) return (drop?.lowest ?? 0) + standing;
-  const free = counting.filter((c) => !c.node.alwaysKept).length - standing;
+  const isFree = (c: ChildShare): boolean => (variant.isBeforeRepairs ? c.mayLeaveLowest : !c.node.alwaysKept);
+  const free = counting.filter(isFree).length - standing;
   return Math.max(0, free - keepBest) + standing;
 }
 

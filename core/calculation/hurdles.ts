@@ -64,7 +64,8 @@ export function compileHurdles(
     const capAt = typeof h.capAt === 'object' && h.capAt.letter !== undefined ? letterCap(scale, h.capAt.letter, decimals) : h.capAt; // prettier-ignore
     // On this scale nothing is above the letter.
     if (capAt === null) continue;
-    if (typeof h.atLeast === 'number' && typeof capAt === 'number') figures.push({ node: h.node, atLeast: h.atLeast, capAt }); // prettier-ignore
+    if (typeof h.atLeast === 'number' && typeof capAt === 'number')
+      figures.push({ node: h.node, atLeast: h.atLeast, capAt }); // prettier-ignore
     else
       others.push({
         node,

@@ -14,12 +14,7 @@ const LIMIT = Number.MAX_SAFE_INTEGER;
 const MOST = 1e13;
 
 /** Points as a double of at most four decimals; NaN: not to be had this way. `attempts` has at least one scored. */
-export function quickValue(
-  compiled: CompiledBook,
-  item: CompiledItem,
-  terms: LateTerms,
-  attempts: Attempt[],
-): number {
+export function quickValue(compiled: CompiledBook, item: CompiledItem, terms: LateTerms, attempts: Attempt[]): number {
   const only = attempts[0]!;
   // By far the most: one score, no rule that touches it.
   if (attempts.length === 1 && item.late === null && !item.source.curve && only.score !== undefined) return only.score;

@@ -39,7 +39,8 @@ export function resultOf(resulter: Resulter, s: number): StudentResult {
   place.exactStandings.clear();
   // What doubles could not tell is worked out in fractions from the first step.
   const isEstimated = resulter.isSum && compiled.variantOf[s] === 0;
-  if (!isEstimated || !workOutStanding(reckoner, s, place, 0)) return studentResult(compiled, workOutStudent(compiled, s));
+  if (!isEstimated || !workOutStanding(reckoner, s, place, 0))
+    return studentResult(compiled, workOutStudent(compiled, s));
   const ratios = exactRatios(compiled, reckoner.estimate);
   const { percent, letter, low, high } = standingAt(place, 0);
   return {
@@ -117,7 +118,11 @@ export function studentResult(compiled: CompiledBook, outcome: StudentOutcome): 
     }),
     groups: compiled.groups.map((group, i) => ({ id: group.id, exact: percentText(outcome.tree.outcomes[i]!.ratio) })),
     ...(compiled.alsos.length > 0 && {
-      alsos: outcome.tree.alsos.map(({ also, ratio, dropped }) => ({ id: also.id, exact: percentText(ratio), dropped })),
+      alsos: outcome.tree.alsos.map(({ also, ratio, dropped }) => ({
+        id: also.id,
+        exact: percentText(ratio),
+        dropped,
+      })),
     }),
     ...(compiled.shown !== null && { shown: final.shown }),
   };

@@ -17,6 +17,8 @@ export interface CompiledVariant {
   hurdles: CompiledHurdles;
   scale: CompiledScale | null;
   flat: FlatTree;
+  /** As version 1 of the calculation had it: for telling whom the repairs move (repairs.ts). */
+  isBeforeRepairs?: true;
 }
 
 /** What variants are made of: the tree compiled, and what the document says beside it. */
@@ -82,7 +84,10 @@ export const weightOf = (variant: CompiledVariant, node: CompiledNode): Fraction
   variant.weights.size === 0 ? node.weight : (variant.weights.get(node) ?? node.weight);
 
 /** The parts of W (section 5.1, step 3): S, the sum of the shares, and how many of the N children stay in the end. */
-export function bonusParts(variant: CompiledVariant, group: CompiledGroup): { sum: Fraction; kept: number; all: number } {
+export function bonusParts(
+  variant: CompiledVariant,
+  group: CompiledGroup,
+): { sum: Fraction; kept: number; all: number } {
   const { combine, drop, keepBest } = group.source;
   const isWeighted = combine === 'weights';
   const share = (c: CompiledNode): Fraction => (isWeighted ? weightOf(variant, c) : fraction(1));

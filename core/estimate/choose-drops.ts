@@ -1,6 +1,7 @@
 import { fromNumber, divide, multiply } from '../exact/fraction';
 import { chooseHighest, chooseLowest, type Choice } from '../calculation/drops';
-import { COMBINE, type FlatTree } from './flat-tree';
+import { COMBINE } from './codes';
+import type { FlatTree } from './flat-tree';
 
 /** The children of one group that count, side by side, for choosing what it drops. */
 export interface DropScratch {

@@ -1,10 +1,11 @@
 import { isFillable, isUndone, KIND } from '../calculation/cells';
 import type { CompiledBook } from '../calculation/compiled';
-import { reaches, reachesExactly } from './also';
 import { chooseDrops, U } from './choose-drops';
-import { FILL, PASS, type Estimate, type FillCode, type Pass } from './estimate';
-import { CHILD, COMBINE, type FlatTree } from './flat-tree';
+import { CHILD, COMBINE, FILL, PASS, type FillCode, type Pass } from './codes';
+import type { FlatTree } from './flat-tree';
 import { onFlatLine, type FlatThen } from './flat-then';
+import type { Estimate } from './state';
+import { reaches, reachesExactly } from './thresholds';
 
 /**
  * One group from its children, which are worked out (contract, section 5.1). `openBelow`: what its groups and alsos keep

@@ -1,4 +1,5 @@
-import { CHILD, COMBINE, type FlatTree } from './flat-tree';
+import { CHILD, COMBINE } from './codes';
+import type { FlatTree } from './flat-tree';
 import type { FlatLine } from './flat-then';
 
 /** An item's earned points: the nearest double of a decimal, or of a fraction of big integers. */

@@ -1,82 +1,15 @@
 import { isDone, KIND } from '../calculation/cells';
 import type { CompiledBook } from '../calculation/compiled';
 import { variantAt, type CompiledVariant } from '../calculation/variants';
-import { estimateAlso } from './also';
-import { makeDropScratch, type DropScratch } from './choose-drops';
+import { CHILD, FILL, PASS, type FillCode, type Pass } from './codes';
 import { combine } from './combine';
-import { CHILD } from './flat-tree';
+import { ERROR_ITEM } from './error-bounds';
+import { onFlatLine } from './flat-then';
+import type { Estimate } from './state';
+import { reaches, reachesExactly } from './thresholds';
 
-/** The three ways of section 7: as it is, every open item at nothing, every open item at full points. */
-export const PASS = { now: 0, low: 1, high: 2 } as const;
-export type Pass = 0 | 1 | 2;
-
-/** What skipped items are taken for: see `Fill` in calculation/groups.ts. */
-export const FILL = { none: 0, blanks: 1, pieces: 2 } as const;
-export type FillCode = 0 | 1 | 2;
-
-/**
- * One student's tree in doubles. Ratios are of one, NaN where a group is skipped; how far each may be off is
- * `flat.errorRatio`. `isInconclusive`: some choice (what to drop) was too close for doubles; nothing here may then be
- * used.
- */
-export interface Estimate {
-  student: number;
-  variant: CompiledVariant;
-  isInconclusive: boolean;
-  open: boolean;
-  /** By group number, for each pass one after the other. */
-  ratio: Float64Array;
-  possible: Float64Array;
-  /** The same worked out by itself, for the alsos that count it; there where `soloOf` is this run. */
-  solo: Float64Array;
-  soloPossible: Float64Array;
-  soloOf: Int32Array;
-  /** By also, for each pass; `alsoRun` as above. */
-  alsoRatio: Float64Array;
-  alsoPossible: Float64Array;
-  alsoRun: Int32Array;
-  /** With `reaching`: how many children reach it, of how many that are asked. */
-  reached: Int32Array;
-  asked: Int32Array;
-  /** Counts the students, so that nothing of the one before is taken for this one. */
-  run: number;
-  /** By group number: some item below it that counts is open, or what an also below it counts. */
-  openBelow: Uint8Array;
-  /** The same with what is counted by alsos that are extra credit: low and high are others than now. */
-  movesBelow: Uint8Array;
-  /** As it is: dropped by its own group. By item number, and by group number. */
-  dropped: Uint8Array;
-  droppedGroups: Uint8Array;
-  scratch: DropScratch;
-}
-
-export function makeEstimate(compiled: CompiledBook): Estimate {
-  const G = compiled.groups.length;
-  const A = compiled.alsos.length;
-  const soloSize = A === 0 ? 0 : 3 * G;
-  return {
-    student: -1,
-    variant: compiled.variants[0]!,
-    isInconclusive: false,
-    open: false,
-    ratio: new Float64Array(3 * G),
-    possible: new Float64Array(3 * G),
-    solo: new Float64Array(soloSize),
-    soloPossible: new Float64Array(soloSize),
-    soloOf: new Int32Array(soloSize),
-    alsoRatio: new Float64Array(3 * A),
-    alsoPossible: new Float64Array(3 * A),
-    alsoRun: new Int32Array(3 * A),
-    reached: new Int32Array(3 * A),
-    asked: new Int32Array(3 * A),
-    run: 0,
-    openBelow: new Uint8Array(G),
-    movesBelow: new Uint8Array(G),
-    dropped: new Uint8Array(compiled.items.length),
-    droppedGroups: new Uint8Array(G),
-    scratch: makeDropScratch(Math.max(...compiled.variants.map((v) => v.flat.widest))),
-  };
-}
+export { PASS, type Pass } from './codes';
+export { makeEstimate, type Estimate } from './state';
 
 /** Works out all three passes of a student, by their number. */
 export function estimateStudent(compiled: CompiledBook, e: Estimate, student: number): void {
@@ -132,7 +65,14 @@ export function estimateGroup(compiled: CompiledBook, e: Estimate, g: number, pa
   if (isSolo) keepSolo(e, at);
 }
 
-function estimateOnce(compiled: CompiledBook, e: Estimate, g: number, pass: Pass, fill: FillCode, isSolo: boolean): void {
+function estimateOnce(
+  compiled: CompiledBook,
+  e: Estimate,
+  g: number,
+  pass: Pass,
+  fill: FillCode,
+  isSolo: boolean,
+): void {
   const { flat } = e.variant;
   let open = flat.nested[g] === 1 ? estimateChildren(compiled, e, g, pass, fill) : 0;
   const own = combine(compiled, e, g, pass, fill, open, isSolo);
@@ -170,4 +110,61 @@ function isBegun(compiled: CompiledBook, e: Estimate, pieces: Int32Array): boole
   const base = e.student * compiled.cells.width;
   for (const i of pieces) if (isDone(compiled.cells.kind[base + i]!)) return true;
   return false;
+}
+
+/**
+ * A node counted again, in doubles (contract, section 5.2). Gives whether what it counts is open: 1 where it is, with 2
+ * where low and high are others than now.
+ */
+export function estimateAlso(compiled: CompiledBook, e: Estimate, a: number, pass: Pass): number {
+  const { flat } = e.variant;
+  const of = flat.alsoOf[a]!;
+  const at = pass * flat.alsoOf.length + a;
+  if (of >= 0) {
+    const kind = compiled.cells.kind[e.student * compiled.cells.width + of]!;
+    if (e.alsoRun[at] !== e.run) settleItem(compiled, e, a, at, of, pass);
+    return kind & KIND.open ? 3 : 0;
+  }
+  const group = pass * compiled.groups.length + ~of;
+  estimateGroup(compiled, e, ~of, pass, FILL.none);
+  if (e.alsoRun[at] !== e.run) {
+    settle(e, a, at, e.solo[group]!, e.soloPossible[group]!);
+    const from = flat.alsoFrom[a]!;
+    const ratio = e.solo[group]!;
+    if (from === from && ratio === ratio) e.alsoRatio[at] = reaches(e, ratio, from, flat.errorRatio[~of]!) ? 1 : 0;
+  }
+  return e.openBelow[~of]! | (e.movesBelow[~of]! << 1);
+}
+
+function settleItem(compiled: CompiledBook, e: Estimate, a: number, at: number, i: number, pass: Pass): void {
+  const points = e.variant.flat.points[i]!;
+  const own = itemRatio(compiled, e, i, pass);
+  settle(e, a, at, own, points);
+  const from = e.variant.flat.alsoFrom[a]!;
+  if (from !== from || own !== own) return;
+  const cell = e.student * compiled.cells.width + i;
+  const kind = compiled.cells.kind[cell]!;
+  const isTaken = pass !== PASS.now && (kind & KIND.open) !== 0;
+  const known = isTaken || kind & KIND.isExact ? NaN : reachesExactly(compiled.cells.earned[cell]!, points, from);
+  e.alsoRatio[at] = known === known ? known : reaches(e, own, from, isTaken ? 0 : ERROR_ITEM) ? 1 : 0;
+}
+
+/** What an item is worth by itself, of one; NaN where it is skipped. */
+export function itemRatio(compiled: CompiledBook, e: Estimate, i: number, pass: Pass): number {
+  const at = e.student * compiled.cells.width + i;
+  const kind = compiled.cells.kind[at]!;
+  if (pass !== PASS.now && kind & KIND.open) return pass === PASS.high ? 1 : 0;
+  return kind & KIND.skipped ? NaN : compiled.cells.earned[at]! / compiled.items[i]!.source.points;
+}
+
+function settle(e: Estimate, a: number, at: number, own: number, possible: number): void {
+  const { flat } = e.variant;
+  e.alsoRun[at] = e.run;
+  const points = flat.alsoPoints[a]!;
+  e.alsoPossible[at] = points === points ? points : possible;
+  const line = flat.alsoLine[a]!;
+  const reaching = flat.alsoReaching[a]!;
+  if (own !== own) e.alsoRatio[at] = NaN;
+  else if (line !== null) e.alsoRatio[at] = onFlatLine(line, own * 100) / 100;
+  else e.alsoRatio[at] = reaching === reaching ? e.reached[at]! / e.asked[at]! : own;
 }

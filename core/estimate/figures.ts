@@ -4,10 +4,10 @@ import { failedCount, isNode, type CompiledCount, type OtherHurdle } from '../ca
 import { bandOf } from '../calculation/letters';
 import { fromNumber, toNumber } from '../exact/fraction';
 import { scaledInteger, type RoundingMode } from '../exact/rounding';
-import { estimateAlso, itemRatio, reachesExactly } from './also';
 import { U } from './choose-drops';
 import { ERROR_ITEM } from './error-bounds';
-import { PASS, type Estimate, type Pass } from './estimate';
+import { estimateAlso, itemRatio, PASS, type Estimate, type Pass } from './estimate';
+import { reachesExactly } from './thresholds';
 
 /**
  * A percentage: `scaled` is the rounded figure × 10^decimals, whole; `at` the double before rounding, at most `off` from
@@ -72,7 +72,13 @@ function holdAtFigures(compiled: CompiledBook, e: Estimate, pass: Pass, into: Fi
   return true;
 }
 
-function holdAt(compiled: CompiledBook, e: Estimate, pass: Pass, cap: NonNullable<OtherHurdle['capAt']>, into: Figure): void {
+function holdAt(
+  compiled: CompiledBook,
+  e: Estimate,
+  pass: Pass,
+  cap: NonNullable<OtherHurdle['capAt']>,
+  into: Figure,
+): void {
   const at = isNode(cap) ? reachedIn(compiled, e, pass, cap) : toNumber(cap);
   if (Number.isNaN(at)) return;
   if (isNode(cap)) into.off = Math.max(into.off, at * (errorOf(e, cap) + 1) * U);
@@ -80,7 +86,12 @@ function holdAt(compiled: CompiledBook, e: Estimate, pass: Pass, cap: NonNullabl
 }
 
 /** Whether a hurdle fails; null: too close to call. */
-export function failing(compiled: CompiledBook, e: Estimate, pass: Pass, { node, atLeast }: OtherHurdle): boolean | null {
+export function failing(
+  compiled: CompiledBook,
+  e: Estimate,
+  pass: Pass,
+  { node, atLeast }: OtherHurdle,
+): boolean | null {
   if (atLeast === null) return !isHandedIn(compiled, e, pass, (node as CompiledItem).index);
   const reached = reachedIn(compiled, e, pass, node);
   if (Number.isNaN(reached)) return false;

@@ -1,6 +1,7 @@
 import type { CompiledAlso, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compiled';
 import type { CompiledVariant } from '../calculation/variants';
 import { ONE, subtract, toNumber } from '../exact/fraction';
+import { CHILD, COMBINE } from './codes';
 import { boundErrors } from './error-bounds';
 import { flatLine, flatThen, type FlatLine, type FlatThen } from './flat-then';
 
@@ -68,9 +69,6 @@ export interface FlatTree {
   /** Doubles are of no use here: it is worked out in fractions alone. */
   exactOnly: boolean;
 }
-
-export const COMBINE = { points: 0, weights: 1, equal: 2, median: 3, decaying: 4 } as const;
-export const CHILD = { extra: 1, kept: 2, idle: 4, also: 8, stands: 16 } as const;
 
 const fills = (g: CompiledGroup): boolean => g.source.whenEmpty === 'zero' && !g.optional;
 
@@ -154,7 +152,8 @@ export function flatten(
   // A group comes before its children, so from the last to the first every child is known.
   for (let i = G - 1; i >= 0; i--) {
     flat.end[i] = i + 1;
-    for (const c of groups[i]!.children) if (c.type === 'group') flat.end[i] = Math.max(flat.end[i]!, flat.end[c.index]!);
+    for (const c of groups[i]!.children)
+      if (c.type === 'group') flat.end[i] = Math.max(flat.end[i]!, flat.end[c.index]!);
   }
   boundErrors(flat);
   return flat;

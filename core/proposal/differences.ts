@@ -98,7 +98,9 @@ function studentDifferences(before: BookDocument, after: BookDocument): Differen
   const was = new Map(before.students.map((s) => [s.id, s]));
   return after.students.flatMap((is): Difference[] => {
     const s = was.get(is.id);
-    const differs = s && (s.section !== is.section || (s.extraTimeHours ?? 0) !== (is.extraTimeHours ?? 0) || s.variant !== is.variant);
+    const differs =
+      s &&
+      (s.section !== is.section || (s.extraTimeHours ?? 0) !== (is.extraTimeHours ?? 0) || s.variant !== is.variant);
     return differs ? [{ kind: 'student', student: is.id, was: s, is }] : [];
   });
 }

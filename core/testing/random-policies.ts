@@ -1,5 +1,14 @@
 import { checkBook } from '../book/checks/check';
-import { groupsOf, itemsOf, type Also, type BookDocument, type Group, type Hurdle, type Line, type Then } from '../book/document';
+import {
+  groupsOf,
+  itemsOf,
+  type Also,
+  type BookDocument,
+  type Group,
+  type Hurdle,
+  type Line,
+  type Then,
+} from '../book/document';
 import { Choices, randomBook } from './random-book';
 
 const LINES: Line[] = [

@@ -1,5 +1,22 @@
 import type { Also, BookDocument, Entry, Group, Item, Node, Student } from '../book/document';
-import { add, cmp, div, HUNDRED, max, min, mul, num, pct, q, roundTo, sub, sum, through, ZERO, type Q } from './reference-fraction';
+import {
+  add,
+  cmp,
+  div,
+  HUNDRED,
+  max,
+  min,
+  mul,
+  num,
+  pct,
+  q,
+  roundTo,
+  sub,
+  sum,
+  through,
+  ZERO,
+  type Q,
+} from './reference-fraction';
 import type { Value } from './reference-values';
 
 /** Groups, read plainly: every set of drops is tried, everything is worked out anew wherever it is asked for (section 5). */
@@ -60,7 +77,11 @@ export function isLeftOut(book: BookDocument, student: Student, id: string): boo
 }
 
 const weight = ({ book, student }: Of, node: Node): Q =>
-  num((student.variant === undefined ? undefined : book.variants![student.variant]!.weights?.[node.id]) ?? node.weight ?? 1);
+  num(
+    (student.variant === undefined ? undefined : book.variants![student.variant]!.weights?.[node.id]) ??
+      node.weight ??
+      1,
+  );
 
 const childrenOf = (of: Of, g: Group): Node[] => g.children.filter((c) => !isLeftOut(of.book, of.student, c.id));
 
@@ -100,7 +121,8 @@ function groupOnce(
     if (worth === null) continue;
     const share = g.combine === 'points' ? worth.possible : g.combine === 'weights' ? weight(of, node) : q(1n);
     if (node.extraCredit) extras.push({ ...worth, share });
-    else if (share.n > 0n) counting.push({ node, ratio: worth.ratio!, possible: worth.possible, share, ...mayDrop(of, node) });
+    else if (share.n > 0n)
+      counting.push({ node, ratio: worth.ratio!, possible: worth.possible, share, ...mayDrop(of, node) });
   }
   const own = counting.filter((c) => c.node.type !== 'also');
   if (counting.length === 0) return { ownCounts: false, figures: null };

@@ -1,6 +1,22 @@
 import { DateTime } from 'luxon';
 import type { BookDocument, Entry, Item, Student } from '../book/document';
-import { add, cmp, div, HUNDRED, max, min, mul, num, pct, q, sub, sum, through, ZERO, type Q } from './reference-fraction';
+import {
+  add,
+  cmp,
+  div,
+  HUNDRED,
+  max,
+  min,
+  mul,
+  num,
+  pct,
+  q,
+  sub,
+  sum,
+  through,
+  ZERO,
+  type Q,
+} from './reference-fraction';
 
 /** What items are worth, read plainly (contract, sections 2 to 4). */
 /** Milliseconds as a fraction: hours with decimals stay exact. */
@@ -58,7 +74,9 @@ export function valueOf(
   if (entry?.state === 'excused') return skipped('excused');
   if (entry?.set !== undefined) return earned('set', num(entry.set));
   const scored = attempts.flatMap((a, i) =>
-    a.score !== undefined || a.mark !== undefined ? [attempt(book, item, a, i + 1, { due, closes, bank }, path.late)] : [],
+    a.score !== undefined || a.mark !== undefined
+      ? [attempt(book, item, a, i + 1, { due, closes, bank }, path.late)]
+      : [],
   );
   if (scored.length > 0) {
     const use = item.attempts?.use ?? 'best';

@@ -1,5 +1,20 @@
 import type { BookDocument, Entry, Hurdle, Item, Node, ResultDocument, Student } from '../book/document';
-import { cmp, digits, div, HUNDRED, min, mul, num, q, roundTo, sub, text, through, ZERO, type Q } from './reference-fraction';
+import {
+  cmp,
+  digits,
+  div,
+  HUNDRED,
+  min,
+  mul,
+  num,
+  q,
+  roundTo,
+  sub,
+  text,
+  through,
+  ZERO,
+  type Q,
+} from './reference-fraction';
 import { isLeftOut, placesOf, tree, type Tree } from './reference-groups';
 import { bankUnits, valueOf, type Path, type Value } from './reference-values';
 
@@ -59,11 +74,7 @@ function plainStudent(book: BookDocument, student: Student): ResultDocument['stu
 }
 
 // Sections 2 to 4.
-function valuesOf(
-  book: BookDocument,
-  student: Student,
-  entry: (item: Item) => Entry | undefined,
-): Map<string, Value> {
+function valuesOf(book: BookDocument, student: Student, entry: (item: Item) => Entry | undefined): Map<string, Value> {
   const leaves: { item: Item; path: Path }[] = [];
   const counts = (book.hurdles ?? []).filter((h) => h.over !== undefined).map((h) => h.node);
   walk(book.tree, { late: book.late ?? null, blank: book.blank, optional: false }, (item, rules) => {
@@ -181,8 +192,14 @@ function final(
       for (const h of hurdles) if (h.takes?.letters !== undefined) at += Number(times(h)) * h.takes.letters;
     letter = bands[Math.min(at, bands.length - 1)]!.label;
   }
-  if (override?.percent === undefined) letter = hurdles.find((h) => h.letter !== undefined && fails(h))?.letter ?? letter;
-  return { exact, rounded, letter: override?.letter ?? letter, shown: book.shown ? shownText(book.shown, exact) : null };
+  if (override?.percent === undefined)
+    letter = hurdles.find((h) => h.letter !== undefined && fails(h))?.letter ?? letter;
+  return {
+    exact,
+    rounded,
+    letter: override?.letter ?? letter,
+    shown: book.shown ? shownText(book.shown, exact) : null,
+  };
 }
 
 /** The greatest figure with the book's decimals below a bound. */

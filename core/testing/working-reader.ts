@@ -54,7 +54,10 @@ export function itemOnPaper(steps: readonly Step[]): Fraction | null {
         break;
       case 'late': {
         if (s.deduct !== null && s.units !== null && !s.limited && !s.closed?.isMore)
-          must(equal(s.percent, multiply(s.deduct, fraction(s.units - s.fromBank))), 'units × deduction is the percent');
+          must(
+            equal(s.percent, multiply(s.deduct, fraction(s.units - s.fromBank))),
+            'units × deduction is the percent',
+          );
         must(equal(s.takes, part(s.percent, s.base)), 'the percent of its base is what lateness takes');
         const floored = steps.slice(steps.indexOf(s) + 1)[0]?.step === 'late-floor';
         if (!floored)

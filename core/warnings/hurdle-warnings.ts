@@ -86,7 +86,10 @@ function askedOf({ of }: CompiledAlso): number {
   if (of.type === 'item') return 0;
   const all = of.children.filter((c) => !c.extraCredit && (c.type !== 'item' || c.counts)).length;
   const { drop, keepBest } = of.source;
-  return Math.max(1, keepBest === undefined ? all - (drop?.lowest ?? 0) - (drop?.highest ?? 0) : Math.min(all, keepBest));
+  return Math.max(
+    1,
+    keepBest === undefined ? all - (drop?.lowest ?? 0) - (drop?.highest ?? 0) : Math.min(all, keepBest),
+  );
 }
 
 /** A count of things is typed in: what students hand in is no number of things. */

@@ -8,12 +8,7 @@ const isCounting = (c: CompiledNode): boolean => !c.extraCredit && (c.type !== '
 /** Of one group: what is counted again, extra credit beside a choice, figures that are bent, pieces without an order. */
 export function policyWarnings(g: CompiledGroup, places: ReadonlyMap<string, string>): Warning[] {
   const at = places.get(g.id)!;
-  return [
-    ...shareWarnings(g, places),
-    ...bonusWarnings(g, at),
-    ...bentWarnings(g, places),
-    ...orderWarnings(g, at),
-  ];
+  return [...shareWarnings(g, places), ...bonusWarnings(g, at), ...bentWarnings(g, places), ...orderWarnings(g, at)];
 }
 
 function shareWarnings(g: CompiledGroup, places: ReadonlyMap<string, string>): Warning[] {
@@ -48,7 +43,8 @@ function bonusWarnings(g: CompiledGroup, at: string): Warning[] {
 
 /** A better figure that becomes a worse one. */
 function bentWarnings(g: CompiledGroup, places: ReadonlyMap<string, string>): Warning[] {
-  const falls = (pairs: readonly [number, number][]): number => pairs.findIndex(([, y], i) => i > 0 && y < pairs[i - 1]![1]);
+  const falls = (pairs: readonly [number, number][]): number =>
+    pairs.findIndex(([, y], i) => i > 0 && y < pairs[i - 1]![1]);
   const warn = (pairs: readonly [number, number][] | undefined, at: string): Warning[] => {
     const i = pairs === undefined ? -1 : falls(pairs);
     if (i < 0) return [];

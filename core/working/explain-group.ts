@@ -1,11 +1,12 @@
-import { add, compare, fromNumber, HUNDRED, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
+import { add, compare, HUNDRED, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
 import type { Combine } from '../book/document';
 import type { CompiledGroup, CompiledNode } from '../calculation/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { GroupOutcome } from '../calculation/groups';
 import { bonusParts, weightOf, type CompiledVariant } from '../calculation/variants';
+import { againOf, againSteps } from './explain-again';
 import { droppedStep } from './explain-item';
-import type { Again, AgainStep, DroppedStep, GroupStep } from './steps';
+import type { DroppedStep, GroupStep } from './steps';
 
 /** How one group (a category, or the whole) of one student came about. */
 export function explainGroup(outcome: StudentOutcome, group: CompiledGroup): (GroupStep | DroppedStep)[] {
@@ -69,23 +70,6 @@ export function hangsOnPoints(group: CompiledGroup): boolean {
   return false;
 }
 
-/** What a node that is counted again counts, and how; null for any other node. */
-export function againOf(outcome: StudentOutcome, node: CompiledNode): Again | null {
-  if (node.type !== 'also') return null;
-  const { own, reached } = outcome.tree.alsos[node.index]!;
-  const { from, reaching } = node.source;
-  return {
-    of: node.of.id,
-    own: own === null ? null : multiply(own, HUNDRED),
-    isBent: node.through !== null,
-    from: from === undefined ? null : fromNumber(from),
-    reaching: reaching === undefined ? null : fromNumber(reaching),
-    reached: reached?.reach.length ?? 0,
-    asked: reached?.asked.length ?? 0,
-    standsIn: node.standsIn,
-  };
-}
-
 function childStep(outcome: StudentOutcome, result: GroupOutcome, node: CompiledNode): GroupStep | DroppedStep {
   const { combine } = result.group.source;
   const item = node.type === 'item';
@@ -139,11 +123,3 @@ function droppedInside(outcome: StudentOutcome, group: CompiledGroup): DroppedSt
   const inner = outcome.tree.outcomes[group.index]!;
   return [...inner.droppedLowest, ...inner.droppedHighest].map((c) => droppedStep(inner, c.node)!);
 }
-
-/** Where a node counts once more. */
-export const againSteps = (outcome: StudentOutcome, node: CompiledNode): AgainStep[] =>
-  outcome.tree.alsos.flatMap(({ also, ratio, dropped }): AgainStep[] => {
-    if (also.of !== node || outcome.variant.leftOut.has(also)) return [];
-    const percent = ratio === null ? null : multiply(ratio, HUNDRED);
-    return [{ step: 'counted-again', group: also.parent!.id, percent, dropped }];
-  });

@@ -21,7 +21,7 @@ import type { ChildShare, GroupOutcome } from '../calculation/groups';
 import { entryAt } from '../calculation/entries-by-item';
 import { parseMoment } from '../time/moment';
 import { itemValue, type ItemValue } from '../calculation/value';
-import { againSteps } from './explain-group';
+import { againSteps } from './explain-again';
 import type { DroppedStep, ItemStep } from './steps';
 
 /** How one item of one student came to count what it counts. */

@@ -40,36 +40,48 @@ function hurdleSteps(compiled: CompiledBook, outcome: StudentOutcome): StandingS
   );
   let exact = outcome.final.fromRoot;
   let lettered = false;
-  const steps = asked.filter((h) => h.over === undefined).map((hurdle): StandingStep => {
-    const compiledHurdle = oneHurdle(compiled, outcome, hurdle);
-    const { atLeast, capAt, letter } = compiledHurdle;
-    const at = node(hurdle.node);
-    const failed = doesFail(compiledHurdle, worked);
-    const cap = capAt === null ? null : capOf(capAt, worked);
-    const holds = failed && cap !== null && exact !== null && compare(exact, cap) > 0;
-    const bit = holds || (failed && letter !== null && !lettered);
-    if (failed && cap !== null && exact !== null) exact = least(exact, cap);
-    lettered ||= failed && letter !== null;
-    const asksForWork = atLeast === null;
-    return {
-      step: 'hurdle',
-      node: hurdle.node,
-      again: at.type === 'also' ? at.of.id : null,
-      atLeast,
-      capAt: cap,
-      capNode: typeof hurdle.capAt === 'object' ? (hurdle.capAt.node ?? null) : null,
-      capLetter: typeof hurdle.capAt === 'object' ? (hurdle.capAt.letter ?? null) : null,
-      letter,
-      reached: asksForWork ? null : reachedBy(at, outcome.values, outcome.tree),
-      waits: !asksForWork && isOpen(at, outcome.values),
-      failed,
-      bit,
-    };
-  });
+  const steps = asked
+    .filter((h) => h.over === undefined)
+    .map((hurdle): StandingStep => {
+      const compiledHurdle = oneHurdle(compiled, outcome, hurdle);
+      const { atLeast, capAt, letter } = compiledHurdle;
+      const at = node(hurdle.node);
+      const failed = doesFail(compiledHurdle, worked);
+      const cap = capAt === null ? null : capOf(capAt, worked);
+      const holds = failed && cap !== null && exact !== null && compare(exact, cap) > 0;
+      const bit = holds || (failed && letter !== null && !lettered);
+      if (failed && cap !== null && exact !== null) exact = least(exact, cap);
+      lettered ||= failed && letter !== null;
+      const asksForWork = atLeast === null;
+      return {
+        step: 'hurdle',
+        node: hurdle.node,
+        again: at.type === 'also' ? at.of.id : null,
+        atLeast,
+        capAt: cap,
+        capNode: typeof hurdle.capAt === 'object' ? (hurdle.capAt.node ?? null) : null,
+        capLetter: typeof hurdle.capAt === 'object' ? (hurdle.capAt.letter ?? null) : null,
+        letter,
+        reached: asksForWork ? null : reachedBy(at, outcome.values, outcome.tree),
+        waits: !asksForWork && isOpen(at, outcome.values),
+        failed,
+        bit,
+      };
+    });
   const counts = outcome.variant.hurdles.counts.map((c): StandingStep => {
     const { item, over, each, most, percent, letters } = c;
     const { earned } = outcome.values[item.index]!;
-    return { step: 'count', node: item.id, earned, over, each, most, times: timesOf(c, outcome.values), percent, letters };
+    return {
+      step: 'count',
+      node: item.id,
+      earned,
+      over,
+      each,
+      most,
+      times: timesOf(c, outcome.values),
+      percent,
+      letters,
+    };
   });
   return [...steps, ...counts];
 }

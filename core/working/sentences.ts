@@ -1,6 +1,16 @@
 import { formOf } from '../words/count';
 import { toText } from '../exact/fraction';
-import { bent, child, childOpen, countedAgain, extra, extraLimit, keepingWould, nameOf, together } from './group-sentences';
+import {
+  bent,
+  child,
+  childOpen,
+  countedAgain,
+  extra,
+  extraLimit,
+  keepingWould,
+  nameOf,
+  together,
+} from './group-sentences';
 import { counts, hurdle } from './hurdle-sentences';
 import { curve, due, late, state, use } from './item-sentences';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';

@@ -24,7 +24,16 @@ const row: fc.Arbitrary<CellColumns> = fc
     due: Float64Array.from(r.due),
     version: Int32Array.from(r.version),
   }));
-const standing: Standing = { percent: '71.5', letter: 'B', low: '60', high: '80', at: 71.5, lowAt: 60, highAt: NaN, shown: null };
+const standing: Standing = {
+  percent: '71.5',
+  letter: 'B',
+  low: '60',
+  high: '80',
+  at: 71.5,
+  lowAt: 60,
+  highAt: NaN,
+  shown: null,
+};
 
 /** A sheet in which the row stands second. */
 function sheet(cells: CellColumns): CellColumns {

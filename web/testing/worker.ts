@@ -20,6 +20,7 @@ export function workerOf(sheet: () => Sheet): SheetWorker {
       rules: kept.rules,
       faults: faultsOf(s),
       hidden: hiddenOf(s),
+      recalculated: s.recalculated?.students ?? null,
     };
   };
   return {

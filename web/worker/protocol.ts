@@ -60,6 +60,8 @@ export interface OpenedSheet {
   faults: ReadonlyMap<string, string>;
   /** Assessments in which names are hidden, with how much work waits there. */
   hidden: ReadonlyMap<string, number>;
+  /** Of a book as it stood: to how many students the calculation, changed since, gives another figure. */
+  recalculated: number | null;
 }
 
 /** What the server keeps of one cell. */

@@ -45,6 +45,7 @@ function openSheet(session: number, path: string): Promise<OpenedSheet> {
       rules: book.rules,
       faults: faultsOf(sheet),
       hidden: hiddenOf(sheet),
+      recalculated: sheet.recalculated?.students ?? null,
     };
     return transfer(all, buffersOf(all.cells));
   });

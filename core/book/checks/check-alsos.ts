@@ -64,7 +64,10 @@ export function checkAlsos(p: Problems, names: TreeNames): void {
       }
   }
   if (longest > LONGEST_CHAIN)
-    p.add('/tree', `What is counted again leads through ${longest} groups, one after the other: at most ${LONGEST_CHAIN}.`);
+    p.add(
+      '/tree',
+      `What is counted again leads through ${longest} groups, one after the other: at most ${LONGEST_CHAIN}.`,
+    );
 }
 
 function isAbove(names: TreeNames, group: string, from: string | null): boolean {

@@ -21,7 +21,8 @@ function checkHurdle(p: Problems, at: string, v: Json, tree: TreeNames, letters:
   const asksForWork = v['atLeast'] === 'handed-in';
   if (!has(v, 'atLeast')) p.add(at, 'The key "atLeast" is missing.');
   else if (!asksForWork) {
-    if (typeof v['atLeast'] === 'string') p.add(pointer(at, 'atLeast'), 'Here a percentage or "handed-in" is expected.');
+    if (typeof v['atLeast'] === 'string')
+      p.add(pointer(at, 'atLeast'), 'Here a percentage or "handed-in" is expected.');
     else number(p, pointer(at, 'atLeast'), v['atLeast']);
   }
   if (has(v, 'capAt') === has(v, 'letter'))
@@ -65,7 +66,8 @@ function checkCount(p: Problems, at: string, v: Json, tree: TreeNames, counted: 
   if (node === null) return;
   const item = tree.items.get(node);
   const where = pointer(at, 'node');
-  if (item === undefined || item.counts) p.add(where, 'Only an item that does not count in its group can be a number of things.'); // prettier-ignore
+  if (item === undefined || item.counts)
+    p.add(where, 'Only an item that does not count in its group can be a number of things.'); // prettier-ignore
   else if (counted.has(node)) p.add(where, 'An item that is counted again cannot be a number of things.');
 }
 

@@ -72,9 +72,7 @@ export function checkBook(v: unknown): Checked {
       if (has(rounding, 'decimals')) number(p, '/rounding/decimals', rounding['decimals'], { whole: true, most: 4 });
       if (has(rounding, 'mode')) choice(p, '/rounding/mode', rounding['mode'], ROUNDINGS);
     }
-    const tree: TreeNames = has(v, 'tree')
-      ? checkTree(p, '/tree', v['tree'], rules)
-      : noNames();
+    const tree: TreeNames = has(v, 'tree') ? checkTree(p, '/tree', v['tree'], rules) : noNames();
     if (has(v, 'hurdles')) checkHurdles(p, v['hurdles'], tree, lettersOf(v, rules));
     const variants = checkVariants(p, v['variants'], tree, rules, isObject(v['tree']) ? v['tree']['id'] : undefined);
     if (has(v, 'shown')) checkShown(p, v['shown']);

@@ -148,7 +148,6 @@ export async function requireVariantsFit(db: Db, { school, book }: Who, rules: R
     );
 }
 
-
 /** A tree without what counts something again; below the deepest that there may be nothing is looked at. */
 const groupsAlone = (g: Group, depth = 1): Group => ({
   ...g,

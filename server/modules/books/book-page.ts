@@ -54,7 +54,9 @@ export async function bookPage(
     sections: names.veil ? [] : sections,
     variants: Object.keys(rules.variants ?? {}).filter((name) => name !== 'info'),
     staff: staff.map((s) => ({ name: personName(s), role: s.role })),
-    students: names.veil ? veiledPeople(students, names.veil) : students.map(({ person: _p, variant: _v, ownVariant: _o, ...s }) => s),
+    students: names.veil
+      ? veiledPeople(students, names.veil)
+      : students.map(({ person: _p, variant: _v, ownVariant: _o, ...s }) => s),
     assessments: assessments.map((a) => ({
       id: a.id,
       title: a.title,

@@ -62,5 +62,8 @@ function veiledSheet(book: AssembledBook, veil: Veil): Sheet {
 
 /** A tree with every item changed. */
 function withDates(group: Group, of: (item: Item) => Item): Group {
-  return { ...group, children: group.children.map((c): Node => (c.type === 'item' ? of(c) : c.type === 'group' ? withDates(c, of) : c)) };
+  return {
+    ...group,
+    children: group.children.map((c): Node => (c.type === 'item' ? of(c) : c.type === 'group' ? withDates(c, of) : c)),
+  };
 }

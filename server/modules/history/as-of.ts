@@ -21,6 +21,7 @@ import {
   overridesAfter,
   sectionVariantsAfter,
 } from './sql/as-of';
+import { calculationSince } from './sql/calculation';
 import { cellsAfter } from '../../kernel/journal/sql/lines';
 
 /** Which moment of a book: after a line of its journal, or at a time. */
@@ -125,7 +126,8 @@ export async function sheetAsOf(
   hidden: ReadonlySet<string>,
 ): Promise<Sheet> {
   const { seq, document, out } = await bookAsOf(db, school, id, moment, hidden);
-  return { seq, document, versions: out.map(() => 0), releaseStates: out };
+  const recalculated = await calculationSince(db, school, id, seq);
+  return { seq, document, versions: out.map(() => 0), releaseStates: out, ...(recalculated && { recalculated }) };
 }
 
 /** Cells of a difference that are given one by one; the rest is a number. */

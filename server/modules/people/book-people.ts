@@ -156,7 +156,10 @@ export function setStaff(
 async function requireVariant(db: Db, { school, book }: Author, variant: string): Promise<void> {
   const rules = await rulesAt(db, school, book, (await findBook(db, school, book))!.rulesVersion);
   if (variant === 'info' || !Object.hasOwn(rules.variants ?? {}, variant))
-    throw new Refusal('bad-request', `The rules have no variant “${variant}”. Make it on Rules first. Nothing was changed.`);
+    throw new Refusal(
+      'bad-request',
+      `The rules have no variant “${variant}”. Make it on Rules first. Nothing was changed.`,
+    );
 }
 
 /** Makes a section, or gives it another title or another variant of the rules. */

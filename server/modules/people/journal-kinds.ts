@@ -9,7 +9,11 @@ export const peopleKinds: JournalKindDefinition[] = [
   // The section's id and its title.
   { ...about, kind: 'section', format: Type.String({ 'x-words': 'book' }) },
   // A section's variant of the rules: for its students who have none of their own.
-  { ...about, kind: 'section-variant', format: Shape({ section: Id, variant: Maybe(Type.String({ 'x-words': 'book' })) }) },
+  {
+    ...about,
+    kind: 'section-variant',
+    format: Shape({ section: Id, variant: Maybe(Type.String({ 'x-words': 'book' })) }),
+  },
   // The login is the person's id for signing in, not their name.
   { ...about, kind: 'staff', format: Shape({ login: Type.String({ 'x-words': 'login' }), role: Maybe(BookRole) }) },
 ];

@@ -23,7 +23,13 @@ export async function arrivals(
   if (!assessment) throw new Refusal('not-found', 'There is no such assessment in this book.');
   const students = inOrder(await studentsOf(db, school, book), veil);
   const cells = await cellsOf(db, dated.row, id, students);
-  const deadlines = new Deadlines(dated, assessment, students, cells, await arrivalsForBank(db, dated, students, false));
+  const deadlines = new Deadlines(
+    dated,
+    assessment,
+    students,
+    cells,
+    await arrivalsForBank(db, dated, students, false),
+  );
   const reopenings = await reopeningsOf(db, school, book, id);
   const opened = await openedIn(db, school, book, id);
   const byStudent = new Map<string, SubmissionRow[]>();

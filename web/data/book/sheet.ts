@@ -83,12 +83,12 @@ export const withSheet = () =>
 
       /** A sheet that was just loaded takes the place of the one before, without its standings. */
       function placeOpened(
-        { students, items, cells, rules, faults, hidden }: OpenedSheet,
+        { students, items, cells, rules, faults, hidden, recalculated }: OpenedSheet,
         more: Partial<BookState>,
       ): void {
         touchAll(students.length);
         patchState(store, {
-          ...{ students, items, cells, rules, faults, hidden },
+          ...{ students, items, cells, rules, faults, hidden, recalculated },
           drafts: draftsIn(cells, 0, cells.state.length),
           waiting: waitingIn(cells, 0, cells.state.length),
           standings: [],

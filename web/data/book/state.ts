@@ -20,6 +20,8 @@ export interface BookState {
   faults: ReadonlyMap<string, string>;
   /** Assessments in which names are hidden, with how much work waits there; their cells are not told. */
   hidden: ReadonlyMap<string, number>;
+  /** Of a book as it stood: to how many students the calculation, changed since, gives another figure. */
+  recalculated: number | null;
   /** Grows with every change of a cell or standing: typed arrays change in place. */
   revision: number;
   /** Grows with every loading of the whole sheet. */
@@ -50,6 +52,7 @@ export const EMPTY: BookState = {
   rules: null,
   faults: new Map(),
   hidden: new Map(),
+  recalculated: null,
   revision: 0,
   loaded: 0,
   drafts: 0,

@@ -20,6 +20,7 @@ const WORDS: Record<JobName, string> = {
   'planned-release': 'Release what was planned for a moment',
   'marks-rest': 'Write into the journal what marks on the work came to rest',
   'feedback-rests': 'Write into the journal what feedback came to rest',
+  calculation: 'Work the book out by the newer calculation, and say whom it moves',
 };
 
 /** What the server could not do by itself, after all its tries; nothing where all is well. */

@@ -92,7 +92,9 @@ export function withoutMentions(draft: Draft, id: string): Draft {
         Object.entries(variants).map(([name, v]) => [
           name,
           put(v, {
-            ...(v.weights && { weights: Object.fromEntries(Object.entries(v.weights).filter(([node]) => node !== id)) }),
+            ...(v.weights && {
+              weights: Object.fromEntries(Object.entries(v.weights).filter(([node]) => node !== id)),
+            }),
             ...(v.leftOut && { leftOut: v.leftOut.filter((node) => node !== id) }),
           }),
         ]),

@@ -92,6 +92,8 @@ describe('the rules of a worked example, brought in as a file,', () => {
         items: Object.fromEntries((body.items ?? []).map((i) => [i.assessment, i.more])),
       });
       const expected = JSON.parse(text(`${name}.result.json`)) as ResultDocument;
-      expect(byItem(computeBook({ ...made, students: example.students, entries: example.entries }))).toEqual(byItem(expected));
+      expect(byItem(computeBook({ ...made, students: example.students, entries: example.entries }))).toEqual(
+        byItem(expected),
+      );
     });
 });

@@ -172,7 +172,12 @@ const WORDS: Record<JournalKind, KindWords> = {
   },
   enrol: (text, other, names) => {
     if (text === null) return '';
-    const is = JSON.parse(text) as { left?: boolean; extraTimeHours?: number; section?: string | null; variant?: string };
+    const is = JSON.parse(text) as {
+      left?: boolean;
+      extraTimeHours?: number;
+      section?: string | null;
+      variant?: string;
+    };
     const was = JSON.parse(other ?? '{}') as typeof is;
     return [
       is.left === was.left && other !== null ? '' : is.left ? 'out of the book' : 'in the book',
@@ -186,6 +191,12 @@ const WORDS: Record<JournalKind, KindWords> = {
     ]
       .filter(Boolean)
       .join(', ');
+  },
+  calculation: (text) => {
+    const { students = 0, version = 0 } = JSON.parse(text ?? '{}') as { students?: number; version?: number };
+    return text === null
+      ? ''
+      : `${counted(students, 'student')} with another figure, by version ${version} of the calculation`;
   },
   'section-variant': (text, _other, names) => {
     const { section = '', variant = null } = JSON.parse(text ?? '{}') as { section?: string; variant?: string | null };
@@ -305,6 +316,7 @@ function kindWord(set: JournalSet, title = '', names: Names = NOBODY): string {
     override: `Final grade${set.shown[0]?.enrolment ? ` of ${names.student(set.shown[0].enrolment)}` : ''} set by hand`,
     section: 'A section of the book',
     'section-variant': 'A section’s variant of the rules',
+    calculation: 'The calculation changed',
     staff: 'Who works in the book',
     group: 'A group of students',
     settings: 'The book’s settings',

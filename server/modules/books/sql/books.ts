@@ -1,3 +1,4 @@
+import { CALCULATION_VERSION } from '@core/calculation/repairs';
 import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { RulesPart } from '@core/book/change';
 import type { BookRole, BookStanding } from '../../../kernel/permissions';
@@ -158,8 +159,9 @@ export async function insertBook(
   },
 ): Promise<void> {
   await db.query(
-    'insert into book (school, id, term, title, time_zone, statement, hides_names) values ($1, $2, $3, $4, $5, $6, $7)',
-    [b.school, b.id, b.term, b.title, b.timeZone ?? null, b.statement, b.hidesNames],
+    `insert into book (school, id, term, title, time_zone, statement, hides_names, calculation)
+     values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+    [b.school, b.id, b.term, b.title, b.timeZone ?? null, b.statement, b.hidesNames, CALCULATION_VERSION],
   );
   await db.query(
     `insert into section (school, book, id, title, position) select $1, $2, * from unnest($3::text[], $4::text[], $5::int[])`,

@@ -98,12 +98,14 @@ export const DROPS: Part = {
   lead: () =>
     'What is dropped is the set that leaves a category highest, not always the worst scores; the working of each student names it.',
   sentences: (draft) =>
-    groupsDeep(draft.rules.tree).filter(drops).map(({ group, depth }): Sentence => ({
-      id: `drops of ${group.id}`,
-      onlyHere: kindOf(group) === 'none',
-      depth,
-      about: [`/node/${group.id}/drop`, `/node/${group.id}/keepBest`],
-      touches: itemsUnder(draft, group),
-      pieces: depth === 0 ? ['Of its categories', ...pieces(draft, group)] : pieces(draft, group),
-    })),
+    groupsDeep(draft.rules.tree)
+      .filter(drops)
+      .map(({ group, depth }): Sentence => ({
+        id: `drops of ${group.id}`,
+        onlyHere: kindOf(group) === 'none',
+        depth,
+        about: [`/node/${group.id}/drop`, `/node/${group.id}/keepBest`],
+        touches: itemsUnder(draft, group),
+        pieces: depth === 0 ? ['Of its categories', ...pieces(draft, group)] : pieces(draft, group),
+      })),
 };

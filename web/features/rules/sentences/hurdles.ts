@@ -79,10 +79,14 @@ function hurdlePieces(edit: Edit): Piece[] {
   const items = draft.items.map((i) => ({ value: i.id, text: i.title }));
   return [
     'With',
-    choice(`What hurdle ${n} asks`, asksForWork ? 'handed-in' : 'figure', items.length > 0 ? ASKS : ASKS.slice(0, 1), (value) =>
-      value === 'figure'
-        ? set({ atLeast: 40 })
-        : set({ atLeast: 'handed-in', ...(items.some((i) => i.value === h.node) ? {} : { node: items[0]!.value }) }),
+    choice(
+      `What hurdle ${n} asks`,
+      asksForWork ? 'handed-in' : 'figure',
+      items.length > 0 ? ASKS : ASKS.slice(0, 1),
+      (value) =>
+        value === 'figure'
+          ? set({ atLeast: 40 })
+          : set({ atLeast: 'handed-in', ...(items.some((i) => i.value === h.node) ? {} : { node: items[0]!.value }) }),
     ),
     ...(typeof h.atLeast === 'number' ? [number(`Least of hurdle ${n}`, h.atLeast, (atLeast) => set({ atLeast })), 'in'] : ['for']), // prettier-ignore
     choice(`What hurdle ${n} is in`, h.node, asksForWork ? items : nodes, (node) => set({ node })),
@@ -157,7 +161,10 @@ export const HURDLES: Part = {
             text: 'a hurdle more',
             label: 'A hurdle more',
             does: () =>
-              put([...hurdles, { node: hurdleChoices(draft)[1]?.value ?? draft.rules.tree.id, atLeast: 40, capAt: 39 }]),
+              put([
+                ...hurdles,
+                { node: hurdleChoices(draft)[1]?.value ?? draft.rules.tree.id, atLeast: 40, capAt: 39 },
+              ]),
           },
           ...(shown
             ? [
@@ -194,5 +201,4 @@ export const HURDLES: Part = {
   },
 };
 
-const tidy = (h: Hurdle): Partial<Hurdle> =>
-  Object.fromEntries(Object.entries(h).filter(([, v]) => v !== undefined));
+const tidy = (h: Hurdle): Partial<Hurdle> => Object.fromEntries(Object.entries(h).filter(([, v]) => v !== undefined));

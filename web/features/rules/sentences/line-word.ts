@@ -16,8 +16,7 @@ export function pairsIn(text: string): [number, number][] | null {
   return pairs as [number, number][];
 }
 
-const rises = (pairs: readonly [number, number][]): boolean =>
-  pairs.every(([x], i) => i === 0 || x > pairs[i - 1]![0]);
+const rises = (pairs: readonly [number, number][]): boolean => pairs.every(([x], i) => i === 0 || x > pairs[i - 1]![0]);
 
 /** Points of a line, or with `least` 1 of steps, that are typed one after the other. */
 export function lineWord(

@@ -31,4 +31,16 @@ export function partOf(item: string, title: string): Part {
 }
 
 /** As the contract works a number out: the value first, then what becomes of it. */
-const ORDER = ['marks', 'curves', 'lateness', 'attempts', 'blanks', 'drops', 'extra', 'again', 'then', 'weights', 'hurdles'];
+const ORDER = [
+  'marks',
+  'curves',
+  'lateness',
+  'attempts',
+  'blanks',
+  'drops',
+  'extra',
+  'again',
+  'then',
+  'weights',
+  'hurdles',
+];

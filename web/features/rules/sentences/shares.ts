@@ -10,7 +10,8 @@ export interface Shares {
 export function sharesIn(draft: Draft, group: Group): Shares {
   const of = new Map<string, number>();
   for (const c of group.children)
-    if (!c.extraCredit && (c.type === 'group' || (c.type === 'also' && !c.standsIn))) of.set(c.id, group.combine === 'weights' ? (c.weight ?? 1) : 1);
+    if (!c.extraCredit && (c.type === 'group' || (c.type === 'also' && !c.standsIn)))
+      of.set(c.id, group.combine === 'weights' ? (c.weight ?? 1) : 1);
   for (const i of itemsIn(draft, group.id))
     if (!i.settings.extraCredit && i.settings.counts !== false)
       of.set(i.id, group.combine === 'weights' ? (i.settings.weight ?? 1) : group.combine === 'points' ? i.points : 1);

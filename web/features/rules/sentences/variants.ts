@@ -100,31 +100,34 @@ function sentences(draft: Draft, name: string, variant: Variant): Sentence[] {
         },
       ],
     },
-    ...Object.entries(weights).filter(([node]) => node !== 'info').map(([node, weight]): Sentence => ({
-      id: `variant ${name} weight ${node}`,
-      about,
-      depth: 1,
-      touches: itemsOfNode(draft, node),
-      pieces: [
-        'For them',
-        {
-          kind: 'choice',
-          label: `What weighs another in ${name}`,
-          value: node,
-          choices: [{ value: node, text: nodeTitle(draft, node) }, ...others],
-          set: (to) => setWeights(Object.fromEntries(Object.entries(weights).map(([n, w]) => [n === node ? to : n, w]))),
-        },
-        'counts',
-        { kind: 'number', label: `Weight of ${nodeTitle(draft, node)} in ${name}`, value: weight, most: 10_000, set: (to) => setWeights({ ...weights, [node]: to }) }, // prettier-ignore
-        '.',
-        {
-          kind: 'act',
-          text: 'as for everybody',
-          label: `Weight of ${nodeTitle(draft, node)} in ${name} as for everybody`,
-          does: () => setWeights(Object.fromEntries(Object.entries(weights).filter(([n]) => n !== node))),
-        },
-      ],
-    })),
+    ...Object.entries(weights)
+      .filter(([node]) => node !== 'info')
+      .map(([node, weight]): Sentence => ({
+        id: `variant ${name} weight ${node}`,
+        about,
+        depth: 1,
+        touches: itemsOfNode(draft, node),
+        pieces: [
+          'For them',
+          {
+            kind: 'choice',
+            label: `What weighs another in ${name}`,
+            value: node,
+            choices: [{ value: node, text: nodeTitle(draft, node) }, ...others],
+            set: (to) =>
+              setWeights(Object.fromEntries(Object.entries(weights).map(([n, w]) => [n === node ? to : n, w]))),
+          },
+          'counts',
+          { kind: 'number', label: `Weight of ${nodeTitle(draft, node)} in ${name}`, value: weight, most: 10_000, set: (to) => setWeights({ ...weights, [node]: to }) }, // prettier-ignore
+          '.',
+          {
+            kind: 'act',
+            text: 'as for everybody',
+            label: `Weight of ${nodeTitle(draft, node)} in ${name} as for everybody`,
+            does: () => setWeights(Object.fromEntries(Object.entries(weights).filter(([n]) => n !== node))),
+          },
+        ],
+      })),
   ];
 }
 

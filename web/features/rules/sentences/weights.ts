@@ -1,14 +1,5 @@
 import type { Combine, Group } from '@core/book/document';
-import {
-  addGroup,
-  groupsDeep,
-  itemsIn,
-  itemsUnder,
-  putGroup,
-  putItems,
-  titleOf,
-  type Draft,
-} from '../draft';
+import { addGroup, groupsDeep, itemsIn, itemsUnder, putGroup, putItems, titleOf, type Draft } from '../draft';
 import { removeGroup } from '../draft-alsos';
 import { shareOf, sharesIn } from './shares';
 import type { Part, Piece, Sentence } from './sentence';
