@@ -90,6 +90,10 @@ export interface StatementItem {
 /** What a student gets: written down at release (contract, section 11), never worked out on the way out. */
 export interface StatementBody {
   asOf: string;
+  /** Which calculation worked it out; not there: the first. */
+  info?: { calculation: number };
+  /** What is written behind the figure on the scale that the book shows grades on once more. */
+  shownLabel?: string;
   result: StudentResult;
   timeZone: string;
   items: StatementItem[];
@@ -145,6 +149,8 @@ export const StudentBook = Shape({
       letter: Maybe(Type.String()),
       low: Maybe(Type.String()),
       high: Maybe(Type.String()),
+      /** The percentage on the scale that the book shows it on once more, with what is written behind it. */
+      shown: Maybe(Type.String()),
       asOf: Moment,
       lines: Type.Array(LineSchema),
       scale: Type.Array(Shape({ label: Type.String(), from: Amount })),

@@ -9,6 +9,8 @@ export interface FinalGradesFile {
   asOf: string;
   rulesVersion: number;
   decimals: number;
+  /** What is written behind the figure on another scale; null: the book has no such scale. */
+  shownLabel: string | null;
   students: { number: string; family: string; given: string; section: string; result: StudentResult }[];
 }
 
@@ -20,7 +22,10 @@ export function finalGradesCsv(file: FinalGradesFile): string {
     `${graded} with a grade, as of ${file.asOf}, by rules version ${file.rulesVersion}, ${file.decimals} decimals. Not signed.`;
   return csvText([
     [says],
-    ['Student number', 'Family name', 'Given name', 'Section', 'Percent', 'Letter'],
+    [
+      ...['Student number', 'Family name', 'Given name', 'Section', 'Percent', 'Letter'],
+      ...(file.shownLabel === null ? [] : [`Shown ${file.shownLabel}`.trim()]),
+    ],
     ...file.students.map((s) => [
       s.number,
       s.family,
@@ -28,6 +33,7 @@ export function finalGradesCsv(file: FinalGradesFile): string {
       s.section,
       s.result.percent ?? '',
       s.result.letter ?? '',
+      ...(file.shownLabel === null ? [] : [s.result.shown ?? '']),
     ]),
   ]);
 }

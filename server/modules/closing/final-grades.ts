@@ -34,6 +34,7 @@ export async function finalGrades(db: Db, school: string, book: string): Promise
     asOf: asOf.replace(',', ''),
     rulesVersion: row.rulesVersion,
     decimals: document.rounding.decimals,
+    shownLabel: document.shown ? (document.shown.label ?? '') : null,
     students: students.map((s, i) => ({
       number: s.number,
       family: s.family,

@@ -89,6 +89,7 @@ export function viewOf(
       letter: standing.result.letter,
       low: standing.result.low,
       high: standing.result.high,
+      shown: standing.result.shown == null ? null : `${standing.result.shown} ${standing.shownLabel ?? ''}`.trim(),
       asOf: standing.asOf,
       lines: standing.standing,
       scale: standing.scale,

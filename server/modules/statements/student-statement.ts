@@ -1,3 +1,4 @@
+import { CALCULATION_VERSION } from '@core/calculation/repairs';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { cellKeyOf } from '../../kernel/cells/cell';
 import { createHash } from 'node:crypto';
@@ -198,6 +199,8 @@ export function statementBody(
     asOf: document.asOf,
     timeZone: document.timeZone,
     result: studentResult(compiled, outcome),
+    info: { calculation: CALCULATION_VERSION },
+    ...(document.shown?.label !== undefined && { shownLabel: document.shown.label }),
     items: compiled.items.map((item) => {
       const r = byItem.get(item.id);
       return {

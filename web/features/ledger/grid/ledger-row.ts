@@ -50,7 +50,9 @@ export const onBar = percentLine(STANDING_BAR.left, STANDING_BAR.left + STANDING
         @if (s.at === s.at) {
           <i class="point" [style.left.px]="x(s.at) - 1.5"></i>
         }
-        <b class="mono">{{ (s.percent | decimals) || '–' }}</b>
+        <b class="mono" [attr.title]="s.shown === null ? null : (s.percent | decimals) + ' %'">{{
+          (s.shown ?? s.percent | decimals) || '–'
+        }}</b>
         <strong>{{ s.letter ?? '' }}</strong>
       }
     </div>
@@ -83,6 +85,7 @@ export class LedgerRow {
   protected words(s: Standing | undefined): string {
     if (!s) return 'being worked out';
     if (s.percent === null) return 'no grade yet';
-    return `${inDecimals(s.percent)} percent${s.letter ? `, ${s.letter}` : ''}, from ${inDecimals(s.low ?? '')} to ${inDecimals(s.high ?? '')}`;
+    const shown = s.shown === null ? '' : `, shown as ${inDecimals(s.shown)}`;
+    return `${inDecimals(s.percent)} percent${shown}${s.letter ? `, ${s.letter}` : ''}, from ${inDecimals(s.low ?? '')} to ${inDecimals(s.high ?? '')}`;
   }
 }
