@@ -104,6 +104,7 @@ function childStep(outcome: StudentOutcome, result: GroupOutcome, node: Compiled
       filled: counted.filled,
       item,
       dropped: node.type === 'group' ? droppedInside(outcome, node) : [],
+      inside: node.type === 'group' ? countedAgainInside(outcome, node) : [],
     };
   if (counted) return droppedStep(result, node)!;
   const state = node.type === 'item' ? outcome.values[node.index]!.state : null;
@@ -117,6 +118,12 @@ function usualShare(variant: CompiledVariant, combine: Combine, node: CompiledNo
   if (combine === 'weights') return weightOf(variant, node);
   if (combine !== 'points') return ONE;
   return node.type === 'item' ? node.points : node.type === 'also' ? (node.points ?? ZERO) : ZERO;
+}
+
+function countedAgainInside(outcome: StudentOutcome, group: CompiledGroup): { again: string; percent: Fraction }[] {
+  return outcome.tree.outcomes[group.index]!.staying.flatMap(({ node, ratio }) =>
+    node.type === 'also' ? [{ again: node.of.id, percent: multiply(ratio, HUNDRED) }] : [],
+  );
 }
 
 function droppedInside(outcome: StudentOutcome, group: CompiledGroup): DroppedStep[] {

@@ -31,6 +31,7 @@ function againWords(again: Again | null): string[] {
 
 export function child(s: Of<'child'>, w: Wording): Line {
   const parts = againWords(s.again);
+  parts.push(...s.inside.map((a) => `${w.name(a.again)}, counted again: ${percents(a.percent)}`));
   parts.push(...s.dropped.map((d) => `${nameOf(d.node, d.again, w)} dropped; ${keepingWould(d)}`));
   if (s.filled) parts.push('nothing came; its category takes that as 0');
   const whole = s.combine === 'points' ? exactly(s.earned) : exactly(s.percent);

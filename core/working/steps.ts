@@ -121,6 +121,8 @@ export type GroupStep =
       item: boolean;
       /** What its own rule dropped inside a category. */
       dropped: DroppedStep[];
+      /** What is counted again inside a category, and stays. */
+      inside: { again: string; percent: Fraction }[];
     }
   | {
       step: 'child-open';
