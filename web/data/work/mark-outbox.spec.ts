@@ -61,6 +61,14 @@ describe('marks that are not kept yet', () => {
     expect([comments(), api.sends]).toEqual([['Measured?', 'Say how.'], 2]);
   });
 
+  it('are told to be kept while they still wait: in between they would be gone from the page', async () => {
+    const waiting: number[] = [];
+    outbox.kept.subscribe(() => waiting.push(outbox.unsent(place()).length));
+    put('a', note('loa'));
+    await soon(() => expect(outbox.count()).toBe(0));
+    expect(waiting).toEqual([1]);
+  });
+
   it('outlive a dead line and the page, in their own person’s name alone', async () => {
     api.trouble = 'offline';
     put('a', note('reed'));

@@ -129,8 +129,9 @@ export class MarkOutbox {
     const write: WorkMarkWrite = { version: u.version, leaf: u.leaf, mark };
     try {
       const row = await this.api.send<WorkMarkRow>('PUT', `${marksPath(place)}/${u.id}`, write);
-      await this.settle(u, mark, row.version);
+      // First it is there as it is kept, then it waits no more: in between it would be gone from the page.
       this.kept.next({ place, row });
+      await this.settle(u, mark, row.version);
     } catch (error) {
       const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
       if (waits(problem)) throw problem;
@@ -155,11 +156,11 @@ export class MarkOutbox {
     const now = this.waiting().find((x) => x.key === u.key) ?? u;
     // It is what this page sent before, and whose answer was lost.
     if (row && u.sent?.some((m) => same(m, row.mark))) {
-      await this.settle(u, row.mark, row.version);
-      return this.kept.next({ place, row });
+      this.kept.next({ place, row });
+      return this.settle(u, row.mark, row.version);
     }
-    await this.forget(now);
     if (row) this.kept.next({ place, row });
+    await this.forget(now);
     const by = row && !row.mine ? row.by : 'Somebody else';
     const { id } = u;
     if (now.mark === null)

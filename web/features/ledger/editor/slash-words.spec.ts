@@ -21,7 +21,7 @@ describe('slash words', () => {
   });
 
   it('says of a day that it cannot be read yet, while its reader is on the way; what needs none is read', () => {
-    expect(readSlash('/due 27 Nov', { ...here, readDay: null })).toMatchObject({ kind: 'refused', message: expect.stringContaining('in a moment') }); // prettier-ignore
+    expect(readSlash('/due 27 Nov', { ...here, readDay: null })).toMatchObject({ kind: 'refused', message: expect.stringContaining('on its way') }); // prettier-ignore
     expect(readSlash('/late 2', { ...here, readDay: null })).toMatchObject({ kind: 'change' });
   });
 
