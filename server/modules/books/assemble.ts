@@ -5,6 +5,7 @@ import { validateCell } from '@core/book/checks/validate-cell';
 import { RULE_KEYS, type EntryContent, type RulesPart } from '@core/book/change';
 import { marksOf } from './marks';
 import { areNamesHidden } from '@core/work/hidden-names';
+import { mentionsOf } from '@core/book/mentions';
 import { DEEPEST } from '@core/book/checks/check-tree';
 import { itemsOf, type BookDocument, type Entry, type Group, type Node } from '@core/book/document';
 import type { Who } from '../../kernel/journal/sql/lines';
@@ -123,17 +124,32 @@ async function openFrame(db: Db, school: string, id: string, whole?: 'whole'): P
 const isIn = ({ here, items }: Frame, enrolment: string, assessment: string): boolean =>
   here.has(enrolment) && items.has(assessment);
 
+/**
+ * What a document by name holds of assessments in which names are hidden, where a hurdle stands over one or it counts again:
+ * nobody is asked for it. Without entries it would be missing for everybody.
+ */
+export function unaskedEntries(
+  rules: RulesPart,
+  hidden: readonly string[],
+  students: readonly { id: string }[],
+): Entry[] {
+  return hidden
+    .filter((id) => mentionsOf(rules, id).length > 0)
+    .flatMap((item) => students.map((s): Entry => ({ student: s.id, item, state: 'excused' })));
+}
+
 async function documentIn(
   db: Db,
   school: string,
-  { row, skeleton, students, here }: Frame,
+  { row, rules, assessments, items, skeleton, students, here }: Frame,
   entries: Entry[],
 ): Promise<BookDocument> {
+  const hidden = assessments.filter((a) => !items.has(a.id)).map((a) => a.id);
   return assembleBook(
     skeleton,
     await momentOf(db, school),
     students.map(toDocumentStudent),
-    entries,
+    [...entries, ...unaskedEntries(rules, hidden, students)],
     toDocumentOverrides((await overridesOf(db, school, row.id)).filter((o) => here.has(o.enrolment))),
   );
 }

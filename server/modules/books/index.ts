@@ -6,6 +6,7 @@ export {
   requireMarksFit,
   requireSoundRules,
   requireVariantsFit,
+  unaskedEntries,
 } from './assemble';
 export {
   type Author,

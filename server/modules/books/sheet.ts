@@ -48,11 +48,10 @@ function veiledSheet(book: AssembledBook, veil: Veil): Sheet {
       if (i.id !== veil.assessment || !sectionDates) return bare;
       return { ...bare, sectionDates: Object.fromEntries(Object.entries(sectionDates).map(([s, d]) => [sectionOf(s), d])) }; // prettier-ignore
     }),
-    students: byAlias(book.document.students, (s) => s.id).map(({ id, section, extraTimeHours, variant }): Student => ({
+    students: byAlias(book.document.students, (s) => s.id).map(({ id, section, extraTimeHours }): Student => ({
       id,
       ...(section !== undefined && dated.includes(section) ? { section: sectionOf(section) } : {}),
       ...(extraTimeHours === undefined ? {} : { extraTimeHours }),
-      ...(variant === undefined ? {} : { variant }),
     })),
     entries: cells.map((c) => ({ student: c.enrolment, item: c.assessment, ...c.content })),
   };

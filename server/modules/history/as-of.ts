@@ -8,7 +8,15 @@ import { compareBooks } from '@core/proposal/compare';
 import type { Sheet } from '@contract/books';
 import type { Between } from '@contract/history';
 import type { Db } from '../../kernel/database';
-import { findBook, momentOf, readAssessmentText, studentsOf, toDocumentOverrides, toDocumentStudent } from '../books';
+import {
+  findBook,
+  momentOf,
+  readAssessmentText,
+  studentsOf,
+  toDocumentOverrides,
+  toDocumentStudent,
+  unaskedEntries,
+} from '../books';
 import { toStoredText } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import {
@@ -97,11 +105,18 @@ export async function bookAsOf(
       skeleton,
       asOf,
       students.map(toDocumentStudent),
-      cells.map((c): Entry => ({
-        student: c.enrolment,
-        item: c.assessment,
-        ...(JSON.parse(c.becomes) as EntryContent),
-      })),
+      [
+        ...cells.map((c): Entry => ({
+          student: c.enrolment,
+          item: c.assessment,
+          ...(JSON.parse(c.becomes) as EntryContent),
+        })),
+        ...unaskedEntries(
+          JSON.parse(rules) as RulesPart,
+          made.filter((a) => hidden.has(a.id)).map((a) => a.id),
+          students,
+        ),
+      ],
       toDocumentOverrides(
         (await overridesAfter(db, school, id, seq))
           .filter((o) => present.has(o.enrolment))

@@ -7,6 +7,7 @@ import type { Sheet } from '@contract/books';
 import type { JournalPage } from '@contract/history';
 import type { PeoplePage } from '@contract/people';
 import type { RulesState } from '@contract/rules';
+import { HandingIn } from '../../testing/hand-in';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 import { takeCalculation } from '../history';
@@ -117,6 +118,25 @@ describe('what counts again', () => {
       },
     }));
     expect([refused.status, refused.body.detail]).toEqual([400, expect.stringContaining('leads round in a circle')]);
+  });
+});
+
+describe('a hurdle over an assessment in which names are hidden', () => {
+  it('is asked of nobody by name, and what counts it again is not there', async () => {
+    const handing = new HandingIn(school);
+    const id = await handing.assessment({}, { namesHidden: true });
+    await handing.handIn(id, school.ada, 'words of the work');
+    const before = await standings();
+    const made = await makeRules((rules) => ({
+      ...rules,
+      hurdles: [{ node: id, atLeast: 'handed-in', capAt: 1 }, { node: id, atLeast: 50, capAt: 2 }],
+      tree: { ...rules.tree, children: [{ id: 'hidden-again', type: 'also', of: id, weight: 500 }, ...rules.tree.children] },
+    })); // prettier-ignore
+    expect(made.status).toBe(200);
+    expect(await standings()).toEqual(before);
+    const then = await school.teacher.must<Sheet>('GET', `/books/fens/as-of?at=${(await sheet()).seq}`);
+    expect(await standings(then)).toEqual(before);
+    expect((await makeRules(({ hurdles: _h, ...rules }) => ({ ...rules, tree: { ...rules.tree, children: rules.tree.children.filter((c) => c.type === 'group') } }))).status).toBe(200); // prettier-ignore
   });
 });
 
