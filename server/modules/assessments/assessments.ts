@@ -78,8 +78,32 @@ function withNamesHidden({ takesWork, work = {} }: NewAssessment, row: BookRow):
   return hides ? { ...work, namesHidden: true } : work;
 }
 
-/** Makes an assessment, once however often the operation is tried. */
-/** `beside`: what is written with it, in the same transaction. */
+/** Refuses hidden names where no work is handed in through the application: there is nothing that could be marked without. */
+function requireNamesFit({ title, takesWork, work }: Pick<AssessmentRow, 'title' | 'takesWork' | 'work'>): void {
+  if (!takesWork && areNamesHidden(work))
+    throw new Refusal(
+      'bad-request',
+      `Names are hidden only where work is handed in here, and for ${title} nothing is. Nothing was changed.`,
+    );
+}
+
+/** Refuses to hide names that are known: students have read what they got. */
+export async function requireNamesUnknown(
+  db: Db,
+  { school, book }: Who,
+  was: AssessmentRow,
+  is: AssessmentRow,
+): Promise<void> {
+  requireNamesFit(is);
+  const hides = areNamesHidden(is.work) && !areNamesHidden(was.work);
+  if (hides && (await isAnythingReleased(db, school, book, is.id)))
+    throw new Refusal(
+      'bad-request',
+      `Students have read what they got for ${was.title}, so whose work is whose is known: names are hidden before anything is released. Nothing was changed.`,
+    );
+}
+
+/** Makes an assessment, once however often the operation is tried. `beside`: what is written with it, in the same transaction. */
 export function makeAssessment(
   pool: pg.Pool,
   who: Author,
@@ -96,6 +120,7 @@ export function makeAssessment(
     const rules = withMarks(was, more.marks);
     const work = withNamesHidden(body, row);
     const fresh = { ...fields, work, shown: true, more, version: 1, archived: false };
+    requireNamesFit(fresh);
     const known = await assessmentsOf(db, school, book, true);
     if (known.some((a) => a.id === body.id))
       throw new Refusal('already-there', `There is an assessment “${body.id}” already.`);
@@ -161,12 +186,7 @@ export function changeAssessment(
         'bad-request',
         `Students see ${was.title}. Withdraw it on the Release page first; then it can be put away.`,
       );
-    const hides = areNamesHidden(is.work) && !areNamesHidden(was.work);
-    if (hides && (await isAnythingReleased(db, school, book, id)))
-      throw new Refusal(
-        'bad-request',
-        `Students have read what they got for ${was.title}, so whose work is whose is known: names are hidden before anything is released. Nothing was changed.`,
-      );
+    await requireNamesUnknown(db, who, was, is);
     const oldRules = await rulesAt(db, school, book, row.rulesVersion);
     if (is.archived && !was.archived) requireUnmentioned(oldRules, was, 'Nothing was changed.');
     const rules = withMarks(oldRules, is.more.marks);

@@ -12,6 +12,7 @@ import {
   MADE_NEW,
   readAssessmentText,
 } from '../books';
+import { requireNamesUnknown } from './assessments';
 import { updateAssessment, updateOrder } from './sql/assessments';
 
 const orderOf = (now: BookNow): string[] => now.assessments.filter((a) => !a.archived).map((a) => a.id);
@@ -39,12 +40,14 @@ export const assessmentKinds: JournalKindDefinition[] = [
         const found = now.assessments.find((a) => a.id === l.assessment);
         return found ? assessmentText(found) : null;
       },
-      restore(db, { school, book }, l, now) {
+      async restore(db, who, l, now) {
+        const { school, book } = who;
         const at = now.assessments.findIndex((a) => a.id === l.assessment);
         const was = now.assessments[at]!;
         const is = { ...was, ...readAssessmentText(l.was!), version: was.version + 1 };
+        await requireNamesUnknown(db, who, was, is);
         now.assessments[at] = is;
-        return updateAssessment(db, school, book, is);
+        await updateAssessment(db, school, book, is);
       },
     }),
     madeNew: MADE_NEW,

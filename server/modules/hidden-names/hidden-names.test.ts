@@ -399,3 +399,19 @@ it('an assessment is marked without names where its book or its school says so, 
   expect(page.assessments.find((a) => a.id === id)!.namesHidden).toBe(true);
   expect(page.hidesNames).toBe(true);
 });
+
+it('names are hidden only where work is handed in here: neither made, nor changed to be anything else', async () => {
+  const path = '/books/fens/assessments';
+  const bare = { operation: operation(), id: 'posters', title: 'Posters', category: 'work', points: 5, due: null, closes: null, more: {} }; // prettier-ignore
+  const send = (method: string, to: string, body: object) => school.teacher.send<{ detail?: string }>(method, to, body);
+  const refused = { status: 400, detail: expect.stringContaining('only where work is handed in here') as string };
+  const answer = async (sent: ReturnType<typeof send>) => {
+    const { status, body } = await sent;
+    return { status, detail: body.detail };
+  };
+  expect(await answer(send('POST', path, { ...bare, takesWork: false, work: { namesHidden: true } }))).toMatchObject(refused); // prettier-ignore
+  const made = { ...bare, operation: operation(), takesWork: true, work: { namesHidden: true } };
+  expect((await send('POST', path, made)).status).toBeLessThan(300);
+  const room = { operation: operation(), version: 1, takesWork: false, work: { namesHidden: true }, reason: '', tell: null }; // prettier-ignore
+  expect(await answer(send('PATCH', `${path}/posters`, room))).toMatchObject(refused);
+});

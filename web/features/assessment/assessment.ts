@@ -223,7 +223,10 @@ export class AssessmentPage {
 
   /** `where`: here, or what the work is in place of that. */
   protected setWhere(where: string): void {
-    const { elsewhere: _was, ...work } = this.draft()!.work;
+    const { elsewhere: _was, ...rest } = this.draft()!.work;
+    const { namesHidden: _hidden, namesShown: _shown, ...named } = rest;
+    // What is kept without names stays so until they are shown; what was only begun so is forgotten with the choice.
+    const work = where === 'here' || areNamesHidden(this.was()?.work ?? {}) ? rest : named;
     if (where === 'here' || where === 'room') this.set({ takesWork: where === 'here', work });
     else this.set({ takesWork: false, work: { ...work, elsewhere: where as 'tool' | 'nothing' } });
   }
