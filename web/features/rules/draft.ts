@@ -23,6 +23,14 @@ export interface Supposed {
   cells: SupposedCell[];
 }
 
+/** The class as it is, for rules that are worked out from it. */
+export interface ClassFigures {
+  /** Points marked, by assessment. */
+  marked: ReadonlyMap<string, readonly number[]>;
+  /** Percentages that letters are looked up by: rounded, and as they are to four decimals. */
+  percents: Record<'rounded' | 'exact', readonly number[]>;
+}
+
 /** The rules of a book with its assessments, as they are or as they would be. Every change gives another one. */
 export interface Draft {
   rules: RulesPart;
@@ -31,6 +39,8 @@ export interface Draft {
   supposed: Supposed[];
   /** Days that a new rule for lateness leaves out: the school's. */
   days?: Pick<LateRule, 'skipDays' | 'skipDates'>;
+  /** Absent where there is no class, as in a school's rules. */
+  class?: ClassFigures;
 }
 
 /** Named rules of a kind that the page writes. */

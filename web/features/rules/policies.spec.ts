@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { assembleBook, assembleSkeleton } from '@core/book/assemble';
 import { checkBook } from '@core/book/checks/check';
-import type { Entry } from '@core/book/document';
+import type { BookDocument, Entry } from '@core/book/document';
 import { firstRules } from '@core/book/first-rules';
 import { computeBook } from '@core/calculation/result';
 import { proposedBook } from '@core/proposal/proposal';
-import { draftOf, proposalOf, type Draft } from './draft';
+import { draftOf, proposalOf, type ClassFigures, type Draft } from './draft';
 import { POLICIES, type Policy } from './policies.data';
 import { PARTS } from './sentences';
 import { plainWords, type Piece } from './sentences/sentence';
@@ -39,6 +39,14 @@ function bookOf({ categories, scores, due = {}, variants = [], decimals = 2 }: P
   );
   const skeleton = assembleSkeleton('Europe/Dublin', rules, placed);
   return { rules, placed, students, book: assembleBook(skeleton, ASOF, students, entries) };
+}
+
+/** The class of a book as it is. */
+function classOf(book: BookDocument, items: string[]): ClassFigures {
+  const percents = computeBook(book).students.flatMap((s) => (s.percent === null ? [] : [Number(s.percent)]));
+  const marked = (item: string): number[] =>
+    book.entries.flatMap((e) => (e.item === item ? (e.attempts ?? []).flatMap((a) => a.score ?? []) : []));
+  return { marked: new Map(items.map((id) => [id, marked(id)])), percents: { rounded: percents, exact: percents } };
 }
 
 /** The word of the page with a label, with its part's title before it where two say it; throws where it is not there. */
@@ -79,7 +87,13 @@ describe('a policy as teachers state it, said in the words of the rules page, co
   for (const policy of POLICIES)
     it(policy.title, () => {
       const { rules, placed, students, book } = bookOf(policy);
-      const now = draftOf(rules, placed, (id) => id);
+      const now: Draft = {
+        ...draftOf(rules, placed, (id) => id),
+        class: classOf(
+          book,
+          placed.map((p) => p.item.id),
+        ),
+      };
       const draft = policy.say.reduce((d, [label, to]) => say(d, label, to), now);
       const made = assembleBook(proposedBook(book, proposalOf(now, draft)), ASOF, students, book.entries);
       expect(checkBook(made)).toMatchObject({ ok: true });

@@ -7,6 +7,7 @@ import { listAreas } from '@core/policy/words';
 import { messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { KeptDrafts } from '../../data/kept-drafts';
+import { classFigures } from './class-figures';
 import { draftOf, isSame, proposalOf, type Draft } from './draft';
 import { PARTS } from './sentences';
 import { PolicyNotes } from './policy/policy-notes';
@@ -50,6 +51,7 @@ export class RuleEdit {
   private base: Seen | null = null;
   private tookUp = false;
 
+  private readonly class = computed(() => classFigures(this.store));
   /** As it is in the book. */
   readonly now = computed((): Draft | null => {
     const rules = this.store.rules();
@@ -59,10 +61,14 @@ export class RuleEdit {
     return {
       ...draftOf(rules, placed, (id) => this.store.titles()[id] ?? id),
       ...(school ? { days: daysOf(school) } : {}),
+      class: this.class(),
     };
   });
   /** As it would be. */
-  readonly draft = computed(() => this.tried() ?? this.now());
+  readonly draft = computed(() => {
+    const tried = this.tried();
+    return tried ? { ...tried, class: this.class() } : this.now();
+  });
   readonly trying = computed(() => this.tried() !== null);
   /** What the change would newly depart in from the school's rules. */
   readonly departs = computed(() => {

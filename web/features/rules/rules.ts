@@ -28,7 +28,7 @@ import { KeptTrials } from './trials/kept-trials';
 import { KeptTrialsStore } from './trials/kept-trials-store';
 import { RulesPaper } from './rules-paper';
 import { PartView } from './sentences/part-view';
-import { bandsOf } from './sentences/letters';
+import { bandsOf } from './sentences/scales';
 import { GuidePlace } from '../../ui/layout/guide-place';
 import { PARTS } from './sentences';
 import { partOf } from './sentences/part-of';

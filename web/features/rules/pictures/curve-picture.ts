@@ -10,14 +10,8 @@ import {
 } from '@angular/core';
 import { line, scaleLinear } from 'd3';
 import type { Curve } from '@core/book/document';
-import { applyCurve } from '@core/calculation/attempts';
-import { fromNumber, toNumber } from '@core/exact/fraction';
+import { curved } from '@core/statistics/class-tools';
 import { placeIn } from '../../../ui/chart/svg-place';
-
-/** What points marked become; never below 0. Points to at most four decimals. */
-export function curved(curve: Curve | null, raw: number, points: number): number {
-  return Math.max(0, toNumber(applyCurve(curve, fromNumber(Math.round(raw * 10_000) / 10_000), fromNumber(points))));
-}
 
 /** One assessment's curve: each score as a tick below as marked and at the left as it counts; a line's points are dragged. */
 @Component({
@@ -45,7 +39,7 @@ export function curved(curve: Curve | null, raw: number, points: number): number
         <line class="tick after" x1="29" x2="38" [attr.y1]="y()(after(s))" [attr.y2]="y()(after(s))" />
       }
       <path [attr.d]="path()" />
-      @for (p of points(); track $index; let n = $index) {
+      @for (p of whole() ? [] : points(); track $index; let n = $index) {
         <g
           class="point"
           role="slider"
@@ -126,6 +120,8 @@ export class CurvePicture {
   /** Points marked, one for each score. */
   readonly scores = input.required<readonly number[]>();
   readonly fixed = input(false);
+  /** It is drawn without points to drag. */
+  readonly whole = input(false);
   readonly said = output<[number, number][]>();
   protected held: number | null = null;
   private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');

@@ -1,5 +1,7 @@
 import type { Curve } from '@core/book/document';
+import { toolOf } from '@core/statistics/class-tools';
 import { groupsDeep, itemsIn, putItems, titleOf, type Draft, type DraftItem } from '../draft';
+import { freshByTool, movedSince, toolChoices, toolDetails } from './curve-tools';
 import type { Part, Piece, Sentence } from './sentence';
 
 const KINDS = [
@@ -11,7 +13,7 @@ const KINDS = [
 ];
 
 const kindOf = (c: Curve | null | undefined): string =>
-  !c ? 'none' : c.kind === 'add' && c.points < 0 ? 'less' : c.kind;
+  !c ? 'none' : (toolOf(c)?.tool ?? (c.kind === 'add' && c.points < 0 ? 'less' : c.kind));
 
 function fresh(kind: string, points: number): Curve | undefined {
   switch (kind) {
@@ -91,6 +93,7 @@ export function onePointMore(through: [number, number][]): [number, number][] {
 
 function sentence(draft: Draft, i: DraftItem): Sentence {
   const curve = i.settings.curve ?? null;
+  const tool = toolOf(curve);
   return {
     id: `curve of ${i.id}`,
     onlyHere: curve === null,
@@ -102,12 +105,12 @@ function sentence(draft: Draft, i: DraftItem): Sentence {
         kind: 'choice',
         label: `Curve of ${i.title}`,
         value: kindOf(curve),
-        choices: KINDS,
-        set: (kind) => putItems(draft, [i.id], { curve: fresh(kind, i.points) }),
+        choices: [...KINDS, ...toolChoices(draft, i, tool)],
+        set: (kind) => putItems(draft, [i.id], { curve: freshByTool(kind, draft, i) ?? fresh(kind, i.points) }),
       },
-      ...(curve ? details(draft, i, curve) : []),
+      ...(curve ? (tool ? toolDetails(draft, i, curve, tool) : details(draft, i, curve)) : []),
       '.',
-      ...(curve?.kind === 'line'
+      ...(curve?.kind === 'line' && !tool
         ? [
             {
               kind: 'act' as const,
@@ -127,9 +130,9 @@ export const CURVES: Part = {
   lead: () => 'A curve changes the points marked before lateness and caps. The picture shows the one you are on.',
   sentences: (draft) =>
     groupsDeep(draft.rules.tree).flatMap(({ group }) =>
-      itemsIn(draft, group.id).map((i, n): Sentence => ({
-        ...sentence(draft, i),
-        ...(n === 0 ? { heading: titleOf(draft, group) } : {}),
-      })),
+      itemsIn(draft, group.id).flatMap((i, n): Sentence[] => [
+        { ...sentence(draft, i), ...(n === 0 ? { heading: titleOf(draft, group) } : {}) },
+        ...movedSince(draft, i),
+      ]),
     ),
 };

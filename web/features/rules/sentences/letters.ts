@@ -1,6 +1,8 @@
 import type { Rounding, Scale, ShownScale } from '@core/book/document';
+import { shareSentences } from './letter-shares';
 import { lineWord } from './line-word';
-import { freshName, namesOf, put, putRule, putRules, renameRule, ruleOf, type Draft } from '../draft';
+import { bandsOf, moveBand, putBands, putScale, scaleOf } from './scales';
+import { freshName, namesOf, put, putRule, putRules, renameRule, type Draft } from '../draft';
 import type { Part, Piece, Sentence } from './sentence';
 
 const NONE = '*none';
@@ -16,19 +18,6 @@ const FIRST: Scale = {
   ],
 };
 
-export const scaleOf = (draft: Draft): Scale | null =>
-  draft.rules.scale ? (ruleOf(draft, 'scales', draft.rules.scale) ?? null) : null;
-
-/** Bands from the highest down. */
-export const bandsOf = (draft: Draft): Scale['bands'] =>
-  [...(scaleOf(draft)?.bands ?? [])].sort((a, b) => b.from - a.from);
-
-export const putScale = (draft: Draft, keys: Partial<Scale>): Draft =>
-  putRule(draft, 'scales', draft.rules.scale!, { ...scaleOf(draft)!, ...keys });
-
-export const moveBand = (draft: Draft, label: string, from: number): Draft =>
-  putScale(draft, { bands: scaleOf(draft)!.bands.map((b) => (b.label === label ? { ...b, from } : b)) });
-
 /** A band more, in the widest gap. */
 function oneMore(draft: Draft): Draft {
   const bands = bandsOf(draft);
@@ -40,7 +29,7 @@ function oneMore(draft: Draft): Draft {
   for (let n = 1; n < bands.length; n++)
     if (above[n]! - above[n + 1]! > above[widest]! - above[widest + 1]!) widest = n;
   const from = Math.round(((above[widest]! + above[widest + 1]!) / 2) * 100) / 100;
-  return putScale(draft, { bands: [...scaleOf(draft)!.bands, { label, from }] });
+  return putBands(draft, [...scaleOf(draft)!.bands, { label, from }]);
 }
 
 function band(draft: Draft, { label, from }: Scale['bands'][number], count: number): Sentence {
@@ -81,7 +70,11 @@ function band(draft: Draft, { label, from }: Scale['bands'][number], count: numb
               kind: 'act' as const,
               text: 'take out',
               label: `Take the letter ${label} out`,
-              does: () => putScale(draft, { bands: bands.filter((b) => b.label !== label) }),
+              does: () =>
+                putBands(
+                  draft,
+                  bands.filter((b) => b.label !== label),
+                ),
             },
           ]
         : []),
@@ -167,6 +160,7 @@ export const LETTERS: Part = {
           ]
         : []),
       ...bands.map((b) => band(draft, b, bands.length)),
+      ...shareSentences(draft),
     ];
   },
 };

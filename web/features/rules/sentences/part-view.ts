@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import type { Draft } from '../draft';
 import { putItems, ruleOf } from '../draft';
+import { toolOf } from '@core/statistics/class-tools';
 import { BookStore } from '../../../data/book';
 import { longDay } from '../../../ui/text/dates';
 import { CurvePicture } from '../pictures/curve-picture';
@@ -18,7 +19,7 @@ import { LatePicture } from '../pictures/late-picture';
 import { LettersPicture } from '../pictures/letters-picture';
 import { RuleEdit } from '../rule-edit';
 import { PARTS } from '.';
-import { bandsOf, moveBand } from './letters';
+import { bandsOf, moveBand } from './scales';
 import { RuleSentence } from './rule-sentence';
 import { PolicyNotes } from '../policy/policy-notes';
 import type { Part, Sentence } from './sentence';
@@ -72,17 +73,9 @@ export class PartView {
     const on = this.on()?.touches ?? [];
     return items.find((i) => on.length === 1 && i.id === on[0]) ?? items.find((i) => i.settings.curve) ?? items[0];
   });
-  protected readonly scores = computed(() => {
-    this.store.revision();
-    const item = this.store.itemIndex().get(this.curved()?.id ?? '');
-    const cells = this.store.cells();
-    if (item === undefined || !cells) return [];
-    const width = this.store.items().length;
-    return this.store
-      .students()
-      .map((_, s) => cells.marked[s * width + item]! / 10_000)
-      .filter((n) => !Number.isNaN(n));
-  });
+  protected readonly scores = computed(() => this.draft().class?.marked.get(this.curved()?.id ?? '') ?? []);
+  /** A curve that was worked out from the class has no points to drag. */
+  protected readonly byTool = computed(() => toolOf(this.curved()?.settings.curve) !== null);
   /** What the sentence one is on touches, in words. */
   protected readonly touched = computed(() => {
     const on = this.on();
