@@ -130,3 +130,32 @@ test('a grade is shown once more out of 20, in the ledger and in the file of fin
   await page.goto(`${tally.address}/book/${WETLAND}/closing`);
   await expect(page.getByRole('columnheader', { name: 'Shown / 20' })).toBeVisible();
 });
+
+test('a curve is worked out from the class, says when the class has moved, and is moved again by a word', async ({
+  page,
+  tally,
+}) => {
+  await openRules(page, tally);
+  await part(page, 'Curves');
+  await chooseOption(page, 'Curve of Soil pit', 'moves to a mean of');
+  await typeInto(page, 'Mean of Soil pit', '16');
+  await makeIt(page);
+  await expect(page.getByRole('button', { name: 'Move Soil pit again' })).toHaveCount(0);
+  // Somebody else scores one of them while the page is open.
+  const other = await page.context().newPage();
+  await other.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  const cell = await cellOf(other, 'Farrelly', 'Soil pit');
+  await cell.click();
+  await other.keyboard.type('3');
+  await other.keyboard.press('Enter');
+  await expect(page.getByText(/Soil pit’s class has moved since: its mean is now \d/)).toBeVisible();
+  await page.getByRole('button', { name: 'Move Soil pit again' }).click();
+  await makeIt(page);
+  await expect(page.getByRole('button', { name: 'Move Soil pit again' })).toHaveCount(0);
+  // Letters by shares: where they begin is found, and is a trial like any other.
+  await part(page, 'Letters');
+  await chooseOption(page, 'How it is found where letters begin', 'where the class is so shared out that');
+  await typeInto(page, 'Share of the class with A', '5');
+  await expect(page.getByLabel('From what percentage A', { exact: true })).not.toHaveValue('85');
+  await expect(page.locator('aside')).toContainText('worked out for 21 students');
+});

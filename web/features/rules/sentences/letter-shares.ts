@@ -49,9 +49,11 @@ export function shareSentences(draft: Draft): Sentence[] {
         },
     `${n === 0 ? 'of the class have' : 'have'} ${bands[n]!.label}${n < bands.length - 2 ? ', then' : ','}`,
   ];
+  const shared = { matter: 'letters', place: { kind: 'rule', name: draft.rules.scale! }, silent: true } as const;
   const sentences: Sentence[] = [
     {
       id: 'letters by shares',
+      shared,
       onlyHere: shares === null,
       pieces: [
         'Letters begin',
@@ -75,6 +77,7 @@ export function shareSentences(draft: Draft): Sentence[] {
     if (n >= 0)
       sentences.push({
         id: 'letters by shares since',
+        shared,
         onlyHere: true,
         pieces: [
           `The class has moved since: ${bands[n]!.label} would begin at ${edges[n]} %.`,
