@@ -121,6 +121,7 @@ test('a grade is shown once more out of 20, in the ledger and in the file of fin
   await openRules(page, tally);
   await part(page, 'Rounding');
   await chooseOption(page, 'How a final grade is shown', 'as a percentage, and once more on another scale:');
+  await expect(page.locator('aside')).toContainText('21 students have another figure on the other scale');
   await makeIt(page);
   await page.goto(`${tally.address}/book/${WETLAND}/ledger`);
   const standing = standingOf(page, 'Farrelly');

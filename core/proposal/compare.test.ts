@@ -110,6 +110,33 @@ describe('a trial', () => {
   });
 });
 
+describe('a trial of the figure on another scale', () => {
+  it('moves nobody, and says who has another figure there', () => {
+    const before = three();
+    const shown = { through: [[0, 0], [100, 20]] as [number, number][], decimals: 1, mode: 'half-up' as const }; // prettier-ignore
+    const trial = compareBooks(before, { ...before, shown });
+    expect(trial.movers).toEqual([]);
+    expect(trial.shown).toEqual([
+      { student: 's1', before: null, after: '14.0' },
+      { student: 's2', before: null, after: '20.0' },
+    ]);
+    const other = compareBooks({ ...before, shown }, { ...before, shown: { ...shown, through: [[0, 0], [90, 18], [100, 19]] } }); // prettier-ignore
+    expect(other.shown).toEqual([{ student: 's2', before: '20.0', after: '19.0' }]);
+  });
+
+  it('is what the book itself shows, before and after', () => {
+    for (let seed = 1; seed <= 60; seed++) {
+      const [before, after] = [anyBook(seed), { ...anyBook(seed), shown: anyBook(seed + 1000).shown }];
+      const [was, is] = [computeBook(before).students, computeBook(after).students];
+      const expected = was.flatMap((w, i) => {
+        const [b, a] = [w.shown ?? null, is[i]!.shown ?? null];
+        return b === a ? [] : [{ student: w.id, before: b, after: a }];
+      });
+      expect(compareBooks(before, after).shown).toEqual(expected);
+    }
+  });
+});
+
 describe('through what somebody moves', () => {
   it('is the rule or the entry that moves them alone', () => {
     const before = three();

@@ -42,6 +42,8 @@ export interface Trial {
   movers: Mover[];
   /** Every student's percentage before and after as a double, for drawing. NaN: none. */
   line: { student: string; before: number; after: number; crosses: boolean }[];
+  /** Everybody whose figure on the other scale is another, whether they move or not; null: there is none. */
+  shown: { student: string; before: string | null; after: string | null }[];
   /** Ids of students who are in the second book alone, and in the first alone. */
   joined: string[];
   left: string[];
@@ -55,6 +57,7 @@ export const emptyTrial = (): Trial => ({
   crossing: 0,
   movers: [],
   line: [],
+  shown: [],
   joined: [],
   left: [],
 });
@@ -81,6 +84,8 @@ export function compareCompiled(a: CompiledBook, b: CompiledBook, known: Standin
     trial.students++;
     const crosses = known.letter[i] !== is.letter[0];
     trial.line.push({ student: id, before: known.at[i]!, after: is.at[0]!, crosses });
+    const shown = { student: id, before: known.shown[i] ?? null, after: is.shown[0] ?? null };
+    if (shown.before !== shown.after) trial.shown.push(shown);
     const mover = moverOf(id, known, i, is, b.scale);
     if (!mover) {
       trial.stay++;

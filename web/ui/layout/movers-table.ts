@@ -36,7 +36,9 @@ const FIRST = 30;
         ><tr>
           <th scope="col">Student</th>
           <th scope="col" class="right">now → in the trial</th>
-          <th scope="col" class="right">letter</th>
+          @if (lettered()) {
+            <th scope="col" class="right">letter</th>
+          }
         </tr></ng-template
       >
       <ng-template #body let-m [ltRows]="shown()">
@@ -48,7 +50,9 @@ const FIRST = 30;
             }
           </td>
           <td class="right mono">{{ figures(m) }}</td>
-          <td class="right" [class.plum]="m.before.letter !== m.after.letter">{{ letters(m) }}</td>
+          @if (lettered()) {
+            <td class="right" [class.plum]="m.before.letter !== m.after.letter">{{ letters(m) }}</td>
+          }
         </tr>
       </ng-template>
     </p-table>
@@ -72,6 +76,8 @@ export class MoversTable {
   protected readonly MANY = MANY_ROWS;
   protected readonly ROW = ROW_HEIGHT;
   readonly rows = input.required<readonly MoverRow[]>();
+  /** Letters stand beside the figures. */
+  readonly lettered = input(true);
   /** Those who move and are in no row. */
   readonly unlisted = input(0);
   protected readonly all = signal(false);

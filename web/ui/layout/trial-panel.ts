@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { scaleLinear } from 'd3';
 import type { Trial } from '@core/proposal/compare';
+import { Counted } from '../text/counted';
 import { MoversTable, type MoverRow } from './movers-table';
 
 const TOP = 16;
@@ -9,7 +10,7 @@ const BOTTOM = 306;
 @Component({
   selector: 'lt-trial-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MoversTable],
+  imports: [Counted, MoversTable],
   template: `
     <p class="counts">
       <span
@@ -44,6 +45,14 @@ const BOTTOM = 306;
     @if (trial().movers.length > 0) {
       <div class="movers">
         <lt-movers-table [rows]="rows()" />
+      </div>
+    }
+    @if (shown().length > 0) {
+      <p class="quiet">
+        {{ shown().length | counted: 'student has' : 'students have' }} another figure on the other scale:
+      </p>
+      <div class="movers">
+        <lt-movers-table [rows]="shown()" [lettered]="false" />
       </div>
     }
   `,
@@ -122,6 +131,15 @@ export class TrialPanel {
         after,
         why: this.together() ? '' : (this.why()[student] ?? ''),
       })),
+  );
+  protected readonly shown = computed((): MoverRow[] =>
+    this.trial().shown.map(({ student, before, after }) => ({
+      id: student,
+      name: this.names()[student] ?? '',
+      before: { percent: before, letter: null },
+      after: { percent: after, letter: null },
+      why: '',
+    })),
   );
   protected readonly y = computed(() => {
     const all = this.trial()
