@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Curve } from '../book/document';
 import {
+  allowsTool,
   curved,
   curveByTool,
   edgesByShares,
@@ -99,7 +100,25 @@ describe('the class moved to', () => {
     ] as const)
       // prettier-ignore
       expect(toolOf(curveByTool(tool, [40, 60], 100))).toEqual(tool);
-    const infos = [undefined, null, 'mean', { tool: 'mean' }, { tool: 'mean', mean: '7' }, { tool: 'root' }, []];
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 3 }), { maxLength: 4 }), (marked) => {
+        for (const tool of [
+          { tool: 'mean', mean: 2 },
+          { tool: 'spread', mean: 2, spread: 1 },
+          { tool: 'root' },
+        ] as const)
+          expect(curveByTool(tool, marked, 3) !== null).toBe(allowsTool(tool.tool, marked));
+      }),
+    );
+    const infos = [
+      undefined,
+      null,
+      'mean',
+      { tool: 'mean' },
+      { tool: 'mean', mean: '7' },
+      { tool: 'mean', mean: 1e308 },
+      [],
+    ];
     for (const info of infos) expect(toolOf({ kind: 'add', points: 1, info })).toBeNull();
     const scale = (info: unknown) => ({ bands: [{ label: 'A', from: 80 }, { label: 'F', from: 0 }], info }); // prettier-ignore
     expect(sharesOf(scale({ tool: 'shares', shares: [10] }))).toEqual([10]);

@@ -80,7 +80,9 @@ export function curveByTool(tool: ClassTool, marked: readonly number[], points: 
   }
 }
 
-const isAmount = (x: unknown): x is number => typeof x === 'number' && Number.isFinite(x) && x >= 0;
+/** The largest number of a book: what is asked for is bounded like what it comes to. */
+const MOST = 1_000_000;
+const isAmount = (x: unknown): x is number => typeof x === 'number' && x >= 0 && x <= MOST;
 
 /** What a curve was written by; null: by hand. Its `info` may hold anything. */
 export function toolOf(curve: Curve | null | undefined): ClassTool | null {
@@ -90,6 +92,11 @@ export function toolOf(curve: Curve | null | undefined): ClassTool | null {
   if (tool === 'mean' && curve.kind === 'add' && isAmount(mean)) return { tool, mean };
   if (tool === 'spread' && curve.kind === 'line' && isAmount(mean) && isAmount(spread)) return { tool, mean, spread };
   return tool === 'root' && curve.kind === 'line' ? { tool } : null;
+}
+
+/** Whether what is marked allows a tool. */
+export function allowsTool(tool: ClassTool['tool'], marked: readonly number[]): boolean {
+  return tool === 'root' || (tool === 'mean' ? marked.length > 0 : marked.some((m) => m !== marked[0]));
 }
 
 /** The shares of the class, percent from the best band down, that a scale's edges were found by; null: they were typed. */

@@ -1,6 +1,14 @@
 import { canonical } from '@core/book/canonical';
 import type { Curve } from '@core/book/document';
-import { curveByTool, curved, meanOf, spreadOf, toolOf, type ClassTool } from '@core/statistics/class-tools';
+import {
+  allowsTool,
+  curveByTool,
+  curved,
+  meanOf,
+  spreadOf,
+  toolOf,
+  type ClassTool,
+} from '@core/statistics/class-tools';
 import { putItems, type Draft, type DraftItem } from '../draft';
 import { pairWords } from './line-word';
 import type { Piece, Sentence } from './sentence';
@@ -42,7 +50,7 @@ export const toolChoices = (
   tool: ClassTool | null,
 ): { value: ClassTool['tool']; text: string }[] =>
   (Object.keys(KINDS) as ClassTool['tool'][])
-    .filter((value) => value === tool?.tool || (i.points > 0 && freshByTool(value, draft, i) !== null))
+    .filter((value) => value === tool?.tool || (i.points > 0 && allowsTool(value, markedOf(draft, i))))
     .map((value) => ({ value, text: KINDS[value] }));
 
 /** What is asked for, and what it comes to. */
