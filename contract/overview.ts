@@ -58,8 +58,9 @@ export const DeskBroken = Shape({
   share: Version,
   since: Moment,
 });
-/** Cells of a book that others changed since the person was last in it. */
-export const DeskNews = Shape({ book: Id, bookTitle: Title, count: Version, since: Moment });
+/** Cells of a book that others changed since the person was last in it, and students to whom the calculation, changed since, gives another figure. */
+export const DeskNews = Shape({ book: Id, bookTitle: Title, count: Version, recalculated: Version, since: Moment });
+export type DeskNews = Static<typeof DeskNews>;
 /** Pieces of work by the week they came in, and of those to come, how many are due: weeks by their Monday. */
 export const DeskWeek = Shape({ monday: Type.String({ format: 'date' }), came: Version, toCome: Version });
 export type DeskWeek = Static<typeof DeskWeek>;

@@ -1,3 +1,4 @@
+import type { DeskNews } from '@contract/overview';
 import type { Db } from '../../kernel/database';
 
 /** Minutes without a sign of somebody after which coming back is another visit. */
@@ -42,20 +43,21 @@ export async function changedSince(
   return rows;
 }
 
-/** Books in which others changed cells after the person's last visit, with how many. A book never visited has no news. */
-export async function newsFor(
-  db: Db,
-  school: string,
-  person: string,
-): Promise<{ book: string; bookTitle: string; count: number; since: string }[]> {
-  const { rows } = await db.query<{ book: string; bookTitle: string; count: number; since: string }>(
-    `select v.book, b.title as "bookTitle", v.at as since, n.count
+/**
+ * Books in which others changed cells after the person's last visit, or the calculation changed, with how many cells and to how
+ * many students it gives another figure. A book never visited has no news.
+ */
+export async function newsFor(db: Db, school: string, person: string): Promise<DeskNews[]> {
+  const { rows } = await db.query<DeskNews>(
+    `select v.book, b.title as "bookTitle", v.at as since, n.count, coalesce(c.students, 0) as recalculated
      from last_visit v join book b on b.school = v.school and b.id = v.book
        join book_staff w on w.school = v.school and w.book = v.book and w.person = v.person
        cross join lateral (select count(*)::int as count from (
          select distinct j.assessment, j.enrolment from journal j where j.school = v.school and j.book = v.book
            and j.seq > v.seq and j.person <> v.person and j.kind = 'cell') x) n
-     where v.school = $1 and v.person = $2 and n.count > 0 order by b.title`,
+       left join lateral (select (j.becomes::jsonb ->> 'students')::int as students from journal j where j.school = v.school
+         and j.book = v.book and j.seq > v.seq and j.kind = 'calculation' order by j.seq desc limit 1) c on true
+     where v.school = $1 and v.person = $2 and (n.count > 0 or c.students > 0) order by b.title`,
     [school, person],
   );
   return rows;

@@ -5,6 +5,7 @@ import type { Group } from '@core/book/document';
 import { computeBook } from '@core/calculation/result';
 import type { Sheet } from '@contract/books';
 import type { JournalPage } from '@contract/history';
+import type { Desk } from '@contract/overview';
 import type { PeoplePage } from '@contract/people';
 import type { RulesState } from '@contract/rules';
 import { HandingIn } from '../../testing/hand-in';
@@ -161,6 +162,17 @@ describe('a book that an earlier calculation worked out', () => {
     const lines = (await journal()).sets.flatMap((s) => s.shown.filter((l) => l.kind === 'calculation'));
     expect(lines.map((l) => JSON.parse(l.becomes!) as unknown)).toEqual([{ version: 2, students: moved }]);
     expect((await school.teacher.must<Sheet>('GET', `/books/fens/as-of?at=${before}`)).recalculated).toEqual({ version: 2, students: moved }); // prettier-ignore
+    // The desk says it, until the book was looked at.
+    const news = async () => (await school.teacher.must<Desk>('GET', '/desk')).news.map((n) => [n.book, n.count, n.recalculated]); // prettier-ignore
+    await school.pool.query(
+      `insert into last_visit (school, book, person, seq, at, since_seq, since_at)
+       select school, book, person, $1, school_now(school), $1, school_now(school) from book_staff where book = 'fens'
+       on conflict (school, book, person) do update set seq = excluded.seq`,
+      [before],
+    );
+    expect(await news()).toEqual([['fens', 0, moved]]);
+    await school.pool.query(`update last_visit set seq = seq + 1 where book = 'fens'`);
+    expect(await news()).toEqual([]);
     // Again it is the same operation: nothing is said twice.
     expect(await takeCalculation(school.pool, of)).toBe(moved);
     expect((await sheet()).seq).toBe(before + 1);

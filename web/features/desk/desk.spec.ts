@@ -82,6 +82,22 @@ describe('the desk', () => {
     ]);
   });
 
+  it('says where others changed cells, and where the calculation changed, each with where to look', async () => {
+    const news = { bookTitle: 'Fens', since: '2026-11-23T09:00:00Z' };
+    answer = () => ({
+      ...nothing,
+      news: [
+        { ...news, book: 'fens', count: 2, recalculated: 0 },
+        { ...news, book: 'soil', count: 0, recalculated: 1 },
+      ],
+    });
+    await open();
+    expect(text()).toContain('2 cells changed by others');
+    expect(text()).toContain('1 student has another figure: the calculation changed');
+    const links = [...document.querySelectorAll('a.line')].map((a) => a.getAttribute('href'));
+    expect(links).toEqual(['/book/fens/ledger?only=news', '/book/soil/journal']);
+  });
+
   it('shows a dozen of what is flagged, and how many there are beyond', async () => {
     answer = () => ({
       ...nothing,
