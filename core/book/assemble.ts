@@ -1,4 +1,4 @@
-import type { RulesPart } from './change';
+import { RULE_KEYS, type RulesPart } from './change';
 import type { BookDocument, Entry, Group, Item, Node, Override, Student } from './document';
 
 /** A book without its people and their entries: rules and tree. */
@@ -43,16 +43,8 @@ export function rulesOf(book: Skeleton | BookDocument): RulesPart {
     ...g,
     children: g.children.flatMap((c): Node[] => (c.type === 'item' ? [] : [c.type === 'group' ? bare(c) : c])),
   });
-  const part: RulesPart = { blank: book.blank, rounding: book.rounding, tree: bare(book.tree) };
-  if (book.rules !== undefined) part.rules = book.rules;
-  if (book.late !== undefined) part.late = book.late;
-  if (book.scale !== undefined) part.scale = book.scale;
-  if (book.hurdles !== undefined) part.hurdles = book.hurdles;
-  if (book.variants !== undefined) part.variants = book.variants;
-  if (book.shown !== undefined) part.shown = book.shown;
-  if (book.closing !== undefined) part.closing = book.closing;
-  if (book.lateAllowanceHours !== undefined) part.lateAllowanceHours = book.lateAllowanceHours;
-  return part;
+  const own = RULE_KEYS.filter((key) => book[key] !== undefined).map((key) => [key, book[key]]);
+  return { ...(Object.fromEntries(own) as unknown as RulesPart), tree: bare(book.tree) };
 }
 
 /** The whole document from its parts. */

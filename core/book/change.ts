@@ -36,7 +36,8 @@ export type RulesPart = Pick<BookDocument, (typeof RULE_KEYS)[number]>;
 
 /** What of a document are its rules. */
 export const RULE_KEYS = [
-  'rules',
+  'closing',
+  'lateAllowanceHours',
   'blank',
   'late',
   'scale',
@@ -44,8 +45,7 @@ export const RULE_KEYS = [
   'hurdles',
   'variants',
   'shown',
-  'closing',
-  'lateAllowanceHours',
+  'rules',
   'tree',
 ] as const satisfies readonly (keyof BookDocument)[];
 

@@ -1,4 +1,5 @@
 import { canonical } from '../book/canonical';
+import { RULE_KEYS } from '../book/change';
 import type { BookDocument, Entry, Group, Node, Override, Student } from '../book/document';
 
 /**
@@ -15,18 +16,12 @@ export type Difference =
   | { kind: 'entry'; student: string; item: string; was: Entry | null; is: Entry | null }
   | { kind: 'override'; student: string; was: Override | null; is: Override | null };
 
+type RuleSetting = Exclude<(typeof RULE_KEYS)[number], 'rules' | 'tree'>;
+/** Every rule that is neither named nor of the tree, and what else a book says of itself. */
 const SETTINGS = [
   'timeZone',
   'asOf',
-  'closing',
-  'lateAllowanceHours',
-  'blank',
-  'late',
-  'scale',
-  'rounding',
-  'hurdles',
-  'variants',
-  'shown',
+  ...RULE_KEYS.filter((key): key is RuleSetting => key !== 'rules' && key !== 'tree'),
 ] as const;
 const SETS = ['late', 'blank', 'marks', 'scales'] as const;
 

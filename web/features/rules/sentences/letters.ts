@@ -3,6 +3,7 @@ import { shareSentences } from './letter-shares';
 import { lineWord } from './line-word';
 import { bandsOf, moveBand, putBands, putScale, scaleOf } from './scales';
 import { freshName, namesOf, put, putRule, putRules, renameRule, type Draft } from '../draft';
+import { nameWord } from './name-word';
 import type { Part, Piece, Sentence } from './sentence';
 
 const NONE = '*none';
@@ -143,17 +144,13 @@ export const LETTERS: Part = {
               onlyHere: true,
               pieces: [
                 'This scale is called',
-                {
-                  kind: 'word' as const,
-                  label: 'Name of the scale',
-                  value: name,
-                  set: (text: string): Draft | { message: string } =>
-                    text === '' || text.length > 60 || text === 'info' || text.startsWith('*')
-                      ? { message: 'A scale has a name of 1 to 60 letters.' }
-                      : namesOf(draft, 'scales').includes(text) && text !== name
-                        ? { message: `There is a scale “${text}” already.` }
-                        : renameRule(draft, 'scales', name, text),
-                },
+                nameWord(
+                  'scale',
+                  name,
+                  namesOf(draft, 'scales'),
+                  (to) => renameRule(draft, 'scales', name, to),
+                  'Name of the scale',
+                ),
                 '.',
               ] satisfies Piece[],
             },

@@ -11,6 +11,7 @@ import {
   titleOf,
   type Draft,
 } from '../draft';
+import { nameWord } from './name-word';
 import type { ChoicePiece, Piece, Sentence } from './sentence';
 
 const OWN = '*own';
@@ -47,17 +48,7 @@ export function ruleTools(
     onlyHere: namesOf(draft, set).length === 1,
     pieces: [
       'This rule is called',
-      {
-        kind: 'word',
-        label: `Name of the rule ${name}`,
-        value: name,
-        set: (text) =>
-          text === '' || text.length > 60 || text === 'info' || text.startsWith('*')
-            ? { message: 'A rule has a name of 1 to 60 letters.' }
-            : namesOf(draft, set).includes(text) && text !== name
-              ? { message: `There is a rule “${text}” already.` }
-              : renameRule(draft, set, name, text),
-      },
+      nameWord('rule', name, namesOf(draft, set), (text) => renameRule(draft, set, name, text)),
       draft.items.length === 0 ? '.' : `. ${useText(touches.length, draft.items.length)}.`,
       ...(named
         ? []

@@ -1,6 +1,7 @@
 import type { Variant } from '@core/book/document';
 import { groupsDeep, itemsIn, namesOf, put, putRules, titleOf, type Draft } from '../draft';
 import { alsosIn, itemsOfNode, nodeTitle } from '../draft-alsos';
+import { nameWord } from './name-word';
 import type { Part, Sentence } from './sentence';
 
 const OWN = '*own';
@@ -49,17 +50,12 @@ function sentences(draft: Draft, name: string, variant: Variant): Sentence[] {
       touches: draft.items.map((i) => i.id),
       pieces: [
         'Some students have',
-        {
-          kind: 'word',
-          label: `Name of the variant ${name}`,
-          value: name,
-          set: (text) =>
-            text === '' || text.length > 60 || text === 'info' || text.startsWith('*')
-              ? { message: 'A variant has a name of 1 to 60 letters.' }
-              : text !== name && all.some(([n]) => n === text)
-                ? { message: `There is a variant “${text}” already.` }
-                : putVariants(draft, all.map(([n, v]) => [n === name ? text : n, v])), // prettier-ignore
-        },
+        nameWord(
+          'variant',
+          name,
+          all.map(([n]) => n),
+          (text) => putVariants(draft, all.map(([n, v]) => [n === name ? text : n, v])), // prettier-ignore
+        ),
         '. Left out for them:',
         {
           kind: 'many',
