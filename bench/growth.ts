@@ -1,7 +1,7 @@
 import { checkBook } from '@core/book/checks/check';
 import type { BookDocument, Entry } from '@core/book/document';
-import { valueCell } from '@core/calculation/cells';
-import { compileBook, compileRules, type CompiledBook } from '@core/calculation/compile';
+import { valueCell } from '@core/calculation/cells/cells';
+import { compileBook, compileRules, type CompiledBook } from '@core/calculation/compiled/compile';
 import { standingsOf } from '@core/estimate/standings';
 import { generatedBook } from './generated';
 import { median, time, type Figure } from './figure';

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { checkBook } from '@core/book/checks/check';
 import { groupsOf, itemsOf, type BookDocument, type Item } from '@core/book/document';
-import { compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import { standingsOf } from '@core/estimate/standings';
 import { median, time, type Figure } from './figure';
 

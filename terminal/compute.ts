@@ -1,5 +1,5 @@
 import type { BookDocument } from '@core/book/document';
-import { compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import { computeBook, makeResulter, resultOf } from '@core/calculation/result';
 import { TOO_LARGE } from '@core/book/checks/check';
 import { linesOf, open, readBytes, readDocument } from './input';

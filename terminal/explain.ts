@@ -1,4 +1,4 @@
-import { compileBook, type CompiledBook, type CompiledNode } from '@core/calculation/compile';
+import { compileBook, type CompiledBook, type CompiledNode } from '@core/calculation/compiled/compile';
 import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
 import { explainGroup } from '@core/working/explain-group';
 import { explainItem } from '@core/working/explain-item';

@@ -11,10 +11,10 @@ import {
   ZERO,
   type Fraction,
 } from '../exact/fraction';
-import type { CompiledItem, CompiledNode } from './compiled';
+import type { CompiledItem, CompiledNode } from './compiled/compiled';
 import type { TreeOutcome } from './groups';
 import { failedCount, isNode, type CompiledCount, type CompiledHurdles, type OtherHurdle } from './hurdles';
-import type { CellValue } from './value';
+import type { CellValue } from './cells/value';
 
 /** A student's tree as hurdles look at it (contract, section 6). */
 export interface Worked {

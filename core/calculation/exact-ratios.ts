@@ -1,7 +1,7 @@
 import { add, divide, fraction, greatest, least, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
-import { earnedAt, isFillable, KIND } from './cells';
-import type { CompiledBook, CompiledGroup, CompiledNode } from './compiled';
-import type { CompiledVariant } from './variants';
+import { earnedAt, isFillable, KIND } from './cells/cells';
+import type { CompiledBook, CompiledGroup, CompiledNode } from './compiled/compiled';
+import type { CompiledVariant } from './compiled/variants';
 import type { Estimate } from '../estimate/estimate';
 
 /**

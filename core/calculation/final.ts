@@ -1,13 +1,13 @@
 import type { Override, Student } from '../book/document';
 import { fraction, fromNumber, HUNDRED, multiply, ZERO, type Fraction } from '../exact/fraction';
 import { roundedText, scaledInteger } from '../exact/rounding';
-import type { CompiledBook } from './compiled';
+import type { CompiledBook } from './compiled/compiled';
 import { afterHurdles, bandsTaken, letterOfHurdles } from './consequences';
 import { evaluateTree, type TreeOutcome } from './groups';
 import { bandOfPercent } from './letters';
 import { shownText } from './shown';
-import { valuesOf, type CellValue } from './value';
-import { variantAt, type CompiledVariant } from './variants';
+import { valuesOf, type CellValue } from './cells/value';
+import { variantAt, type CompiledVariant } from './compiled/variants';
 
 /** The final percentage of one student (contract, section 6), exact. Percents are 0 to 100 and up. */
 export interface FinalPercent {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { checkBook } from '../book/checks/check';
 import { add, compare, divide, fraction, isZero, subtract, ZERO, type Fraction } from '../exact/fraction';
 import { arbBook, smallBook } from '../testing/books';
-import { compileBook } from './compile';
+import { compileBook } from './compiled/compile';
 import { workOutStudent } from './final';
 import { chooseLowest } from './drops';
 import type { ChildShare } from './groups';

@@ -13,12 +13,12 @@ import {
   type Fraction,
 } from '../exact/fraction';
 import { onLine } from '../exact/line';
-import type { CompiledAlso, CompiledGroup, CompiledNode } from './compiled';
+import type { CompiledAlso, CompiledGroup, CompiledNode } from './compiled/compiled';
 import { chooseHighest, chooseLowest, sumShares, type Choice } from './drops';
 import type { AlsoOutcome, ChildShare, ExtraShare, Fill, GroupOutcome, TreeOutcome } from './outcomes';
 import { applyThen } from './then';
-import type { CellValue } from './value';
-import { weightOf, type CompiledVariant } from './variants';
+import type { CellValue } from './cells/value';
+import { weightOf, type CompiledVariant } from './compiled/variants';
 
 export type * from './outcomes';
 

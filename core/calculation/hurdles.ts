@@ -1,6 +1,6 @@
 import type { Hurdle } from '../book/document';
 import { fromNumber, type Fraction } from '../exact/fraction';
-import type { CompiledItem, CompiledNode } from './compiled';
+import type { CompiledItem, CompiledNode } from './compiled/compiled';
 import type { CompiledScale } from './letters';
 
 /**

@@ -1,5 +1,5 @@
 import type { Fraction } from '../exact/fraction';
-import type { CompiledAlso, CompiledGroup, CompiledNode } from './compiled';
+import type { CompiledAlso, CompiledGroup, CompiledNode } from './compiled/compiled';
 import type { Choice } from './drops';
 
 /** A child as its group sees it (contract, section 5). `ratio` is of one, `earned` is ratio × share. */

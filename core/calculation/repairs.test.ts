@@ -3,7 +3,7 @@ import type { BookDocument, Group } from '../book/document';
 import { compare } from '../exact/fraction';
 import { smallBook } from '../testing/books';
 import { Choices } from '../testing/random-book';
-import { compileBook } from './compile';
+import { compileBook } from './compiled/compile';
 import { workOutStudent } from './final';
 import { movedByRepairs } from './repairs';
 import { computeBook } from './result';

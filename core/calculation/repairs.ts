@@ -1,6 +1,6 @@
 import { groupsOf, type BookDocument } from '../book/document';
-import { compileBook } from './compile';
-import type { CompiledBook } from './compiled';
+import { compileBook } from './compiled/compile';
+import type { CompiledBook } from './compiled/compiled';
 import { workOutStudent } from './final';
 
 /**

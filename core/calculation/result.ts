@@ -1,7 +1,7 @@
 import type { BookDocument, ResultDocument, StudentResult } from '../book/document';
 import { compare, fraction, fromNumber, HUNDRED, least, multiply, toText, type Fraction } from '../exact/fraction';
-import { earnedAt, KIND, stateOf } from './cells';
-import { compileBook, type CompiledBook } from './compile';
+import { earnedAt, KIND, stateOf } from './cells/cells';
+import { compileBook, type CompiledBook } from './compiled/compile';
 import { exactRatios, isSum } from './exact-ratios';
 import { workOutStudent, type StudentOutcome } from './final';
 import { failedCount } from './hurdles';

@@ -1,5 +1,5 @@
-import { isFillable, isUndone, KIND } from '../calculation/cells';
-import type { CompiledBook } from '../calculation/compiled';
+import { isFillable, isUndone, KIND } from '../calculation/cells/cells';
+import type { CompiledBook } from '../calculation/compiled/compiled';
 import { chooseDrops, U } from './choose-drops';
 import { CHILD, COMBINE, FILL, PASS, type FillCode, type Pass } from './codes';
 import type { FlatTree } from './flat-tree';

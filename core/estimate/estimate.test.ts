@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { BookDocument, Hurdle, Scale } from '../book/document';
-import { compileBook } from '../calculation/compile';
+import { compileBook } from '../calculation/compiled/compile';
 import { workOutStudent } from '../calculation/final';
 import { compileHurdles, failedCount } from '../calculation/hurdles';
 import { bandOf, bandOfPercent, compileScale } from '../calculation/letters';

@@ -1,6 +1,6 @@
-import { isDone, KIND } from '../calculation/cells';
-import type { CompiledBook } from '../calculation/compiled';
-import { variantAt, type CompiledVariant } from '../calculation/variants';
+import { isDone, KIND } from '../calculation/cells/cells';
+import type { CompiledBook } from '../calculation/compiled/compiled';
+import { variantAt, type CompiledVariant } from '../calculation/compiled/variants';
 import { CHILD, FILL, PASS, type FillCode, type Pass } from './codes';
 import { combine } from './combine';
 import { ERROR_ITEM } from './error-bounds';

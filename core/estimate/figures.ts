@@ -1,5 +1,5 @@
-import { KIND } from '../calculation/cells';
-import type { CompiledBook, CompiledItem, CompiledNode } from '../calculation/compiled';
+import { KIND } from '../calculation/cells/cells';
+import type { CompiledBook, CompiledItem, CompiledNode } from '../calculation/compiled/compiled';
 import { failedCount, isNode, type CompiledCount, type OtherHurdle } from '../calculation/hurdles';
 import { bandOf } from '../calculation/letters';
 import { fromNumber, toNumber } from '../exact/fraction';

@@ -1,5 +1,5 @@
-import type { CompiledAlso, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compiled';
-import type { CompiledVariant } from '../calculation/variants';
+import type { CompiledAlso, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compiled/compiled';
+import type { CompiledVariant } from '../calculation/compiled/variants';
 import { ONE, subtract, toNumber } from '../exact/fraction';
 import { CHILD, COMBINE } from './codes';
 import { boundErrors } from './error-bounds';

@@ -1,4 +1,4 @@
-import type { CompiledBook } from '../calculation/compiled';
+import type { CompiledBook } from '../calculation/compiled/compiled';
 import { shownText } from '../calculation/shown';
 import { fraction, fromNumber, multiply } from '../exact/fraction';
 import { roundedText } from '../exact/rounding';

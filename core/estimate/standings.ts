@@ -1,6 +1,6 @@
 import { toNumber } from '../exact/fraction';
 import { scaledInteger } from '../exact/rounding';
-import type { CompiledBook } from '../calculation/compiled';
+import type { CompiledBook } from '../calculation/compiled/compiled';
 import { estimateStudent, makeEstimate, PASS, type Estimate } from './estimate';
 import { bandOfFigure, failing, figureText, finalFigure, timesIn, type Figure } from './figures';
 import { shownFigure } from './shown-figure';

@@ -1,5 +1,5 @@
-import type { CompiledBook } from '../calculation/compiled';
-import type { CompiledVariant } from '../calculation/variants';
+import type { CompiledBook } from '../calculation/compiled/compiled';
+import type { CompiledVariant } from '../calculation/compiled/variants';
 import { makeDropScratch, type DropScratch } from './choose-drops';
 
 /**

@@ -1,6 +1,6 @@
 import { checkBook } from '../book/checks/check';
 import type { BookDocument, Node } from '../book/document';
-import { compileBook } from '../calculation/compile';
+import { compileBook } from '../calculation/compiled/compile';
 import { standingAt, standingsOf, type Standings } from '../estimate/standings';
 import type { Trial } from './compare';
 import { differencesOf, type Difference } from './differences';

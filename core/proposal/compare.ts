@@ -1,5 +1,5 @@
 import type { BookDocument } from '../book/document';
-import { compileBook, type CompiledBook } from '../calculation/compile';
+import { compileBook, type CompiledBook } from '../calculation/compiled/compile';
 import {
   emptyStandings,
   makeStandingsWorker,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { contentOf, isEmpty } from '../book/change';
 import { exceptionsIn, withoutException } from '../book/exceptions';
 import { computeBook } from '../calculation/result';
-import { compileBook } from '../calculation/compile';
+import { compileBook } from '../calculation/compiled/compile';
 import { anyBook } from '../testing/random-policies';
 import { standingWithout } from './exception-effects';
 

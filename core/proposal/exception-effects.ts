@@ -1,10 +1,10 @@
 import { contentOf, isEmpty } from '../book/change';
 import type { BookDocument } from '../book/document';
 import { withoutException, type ExceptionKind } from '../book/exceptions';
-import { putEntry } from '../calculation/cells';
-import { compileBook, type CompiledBook } from '../calculation/compile';
+import { putEntry } from '../calculation/cells/cells';
+import { compileBook, type CompiledBook } from '../calculation/compiled/compile';
 import { workOutStudent } from '../calculation/final';
-import { entriesOf, entryAt } from '../calculation/entries-by-item';
+import { entriesOf, entryAt } from '../calculation/cells/entries-by-item';
 import { studentResult } from '../calculation/result';
 
 /** One exception of one student; `item` null: it holds for the student in the whole book. */

@@ -1,9 +1,9 @@
 import type { Skeleton } from '../book/assemble';
 import { checkBook } from '../book/checks/check';
 import { itemsOf, type BookDocument } from '../book/document';
-import { compileBook, type CompiledBook } from '../calculation/compile';
-import { entryAt } from '../calculation/entries-by-item';
-import { recompile } from '../calculation/recompile';
+import { compileBook, type CompiledBook } from '../calculation/compiled/compile';
+import { entryAt } from '../calculation/cells/entries-by-item';
+import { recompile } from '../calculation/compiled/recompile';
 import { standingsOf, type Standings } from '../estimate/standings';
 import { compareCompiled, emptyTrial, type Trial } from './compare';
 import { proposedBook, proposedSkeleton, type Proposal } from './proposal';

@@ -1,5 +1,5 @@
 import type { Curve, Scale } from '../book/document';
-import { applyCurve } from '../calculation/attempts';
+import { applyCurve } from '../calculation/cells/attempts';
 import { fromNumber, toNumber } from '../exact/fraction';
 
 /**

@@ -1,5 +1,5 @@
-import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compile';
-import type { CellValue } from '../calculation/value';
+import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compiled/compile';
+import type { CellValue } from '../calculation/cells/value';
 
 /** The nominal weight of each item in the whole, 0 to 1, by item number: shares as if everything counted. */
 export function nominalWeights(compiled: CompiledBook): number[] {

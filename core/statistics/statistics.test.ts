@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Group } from '../book/document';
-import { compileBook } from '../calculation/compile';
-import { valuesOf } from '../calculation/value';
+import { compileBook } from '../calculation/compiled/compile';
+import { valuesOf } from '../calculation/cells/value';
 import { smallBook } from '../testing/books';
 import { anyBook } from '../testing/random-policies';
 import { markedShare, nominalWeights } from './progress';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { checkBook } from '../book/checks/check';
 import type { BookDocument, Group, Item } from '../book/document';
-import { compileBook } from '../calculation/compile';
+import { compileBook } from '../calculation/compiled/compile';
 import { workOutStudent } from '../calculation/final';
 import { computeBook, studentResult } from '../calculation/result';
 import { standingAt, standingsOf } from '../estimate/standings';

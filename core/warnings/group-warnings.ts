@@ -1,5 +1,5 @@
 import type { BookDocument } from '../book/document';
-import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compile';
+import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compiled/compile';
 import { hangsOnPoints } from '../working/explain-group';
 import { pointersOf } from './places';
 import { policyWarnings } from './policy-warnings';

@@ -1,5 +1,5 @@
 import type { Hurdle } from '../book/document';
-import type { CompiledAlso, CompiledBook, CompiledItem, CompiledNode } from '../calculation/compile';
+import type { CompiledAlso, CompiledBook, CompiledItem, CompiledNode } from '../calculation/compiled/compile';
 import { bandOfPercent } from '../calculation/letters';
 import { fraction, fromNumber } from '../exact/fraction';
 import { scaledInteger } from '../exact/rounding';

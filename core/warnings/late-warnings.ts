@@ -1,5 +1,5 @@
 import type { BookDocument, LateRule } from '../book/document';
-import type { CompiledBook } from '../calculation/compile';
+import type { CompiledBook } from '../calculation/compiled/compile';
 import { pointersOf, rulePointer } from './places';
 import type { Warning } from './warnings';
 

@@ -1,5 +1,5 @@
-import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compile';
-import { weightOf } from '../calculation/variants';
+import type { CompiledBook, CompiledGroup, CompiledNode } from '../calculation/compiled/compile';
+import { weightOf } from '../calculation/compiled/variants';
 import { toNumber } from '../exact/fraction';
 import type { Warning } from './warnings';
 

@@ -1,4 +1,4 @@
-import type { CompiledBook } from '../calculation/compile';
+import type { CompiledBook } from '../calculation/compiled/compile';
 import { hurdleWarnings } from './hurdle-warnings';
 import { rulePointer } from './places';
 import type { Warning } from './warnings';

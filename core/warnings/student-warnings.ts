@@ -1,5 +1,5 @@
 import type { BookDocument } from '../book/document';
-import type { CompiledBook, CompiledItem } from '../calculation/compile';
+import type { CompiledBook, CompiledItem } from '../calculation/compiled/compile';
 import { hoursToMillis, parseMoment } from '../time/moment';
 import type { Warning } from './warnings';
 

@@ -1,5 +1,5 @@
 import type { BookDocument } from '../book/document';
-import { compileRules } from '../calculation/compile';
+import { compileRules } from '../calculation/compiled/compile';
 import { groupWarnings } from './group-warnings';
 import { bankWarnings, lateWarnings } from './late-warnings';
 import { scaleWarnings } from './scale-warnings';

@@ -1,5 +1,5 @@
 import { fromNumber, HUNDRED, multiply } from '../exact/fraction';
-import type { CompiledNode } from '../calculation/compile';
+import type { CompiledNode } from '../calculation/compiled/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { Again, AgainStep } from './steps';
 

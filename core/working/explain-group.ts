@@ -1,9 +1,9 @@
 import { add, compare, HUNDRED, multiply, ONE, ZERO, type Fraction } from '../exact/fraction';
 import type { Combine } from '../book/document';
-import type { CompiledGroup, CompiledNode } from '../calculation/compile';
+import type { CompiledGroup, CompiledNode } from '../calculation/compiled/compile';
 import type { StudentOutcome } from '../calculation/final';
 import type { GroupOutcome } from '../calculation/groups';
-import { bonusParts, weightOf, type CompiledVariant } from '../calculation/variants';
+import { bonusParts, weightOf, type CompiledVariant } from '../calculation/compiled/variants';
 import { againOf, againSteps } from './explain-again';
 import { droppedStep } from './explain-item';
 import type { DroppedStep, GroupStep } from './steps';

@@ -12,15 +12,15 @@ import {
   type Fraction,
 } from '../exact/fraction';
 import type { AttemptsRule } from '../book/document';
-import { retakeCapOf, type AttemptValue } from '../calculation/attempts';
-import { bankOf } from '../calculation/bank';
-import type { CompiledBook, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compile';
+import { retakeCapOf, type AttemptValue } from '../calculation/cells/attempts';
+import { bankOf } from '../calculation/cells/bank';
+import type { CompiledBook, CompiledGroup, CompiledItem, CompiledNode } from '../calculation/compiled/compile';
 import type { StudentOutcome } from '../calculation/final';
-import { weightOf } from '../calculation/variants';
+import { weightOf } from '../calculation/compiled/variants';
 import type { ChildShare, GroupOutcome } from '../calculation/groups';
-import { entryAt } from '../calculation/entries-by-item';
+import { entryAt } from '../calculation/cells/entries-by-item';
 import { parseMoment } from '../time/moment';
-import { itemValue, type ItemValue } from '../calculation/value';
+import { itemValue, type ItemValue } from '../calculation/cells/value';
 import { againSteps } from './explain-again';
 import type { DroppedStep, ItemStep } from './steps';
 

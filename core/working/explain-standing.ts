@@ -2,7 +2,7 @@ import { compare, divide, fraction, fromNumber, least, subtract, type Fraction }
 import { scaledInteger } from '../exact/rounding';
 import type { Hurdle } from '../book/document';
 import { bandsTaken, capOf, doesFail, isOpen, reachedBy, timesOf, type Worked } from '../calculation/consequences';
-import type { CompiledBook, CompiledItem, CompiledNode } from '../calculation/compile';
+import type { CompiledBook, CompiledItem, CompiledNode } from '../calculation/compiled/compile';
 import type { StudentOutcome } from '../calculation/final';
 import { letterCap, type OtherHurdle } from '../calculation/hurdles';
 import { explainGroup } from './explain-group';

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { BookDocument } from '../book/document';
-import { compileBook } from '../calculation/compile';
+import { compileBook } from '../calculation/compiled/compile';
 import { workOutStudent } from '../calculation/final';
-import { variantAt } from '../calculation/variants';
+import { variantAt } from '../calculation/compiled/variants';
 import { standingsOf } from '../estimate/standings';
 import { toText } from '../exact/fraction';
 import { smallBook } from '../testing/books';

@@ -1,6 +1,6 @@
-import { remember, supposeScore, KIND } from '../calculation/cells';
-import type { CompiledBook, CompiledItem } from '../calculation/compile';
-import { variantAt } from '../calculation/variants';
+import { remember, supposeScore, KIND } from '../calculation/cells/cells';
+import type { CompiledBook, CompiledItem } from '../calculation/compiled/compile';
+import { variantAt } from '../calculation/compiled/variants';
 import {
   emptyStandings,
   makeStandingsWorker,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compileBook } from '../calculation/compile';
+import { compileBook } from '../calculation/compiled/compile';
 import { workOutStudent } from '../calculation/final';
 import { add, equal, parse, subtract } from '../exact/fraction';
 import { arbAnyBook } from '../testing/books';

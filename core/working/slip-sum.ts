@@ -1,6 +1,6 @@
 import { counted } from '../words/count';
-import type { CompiledBook, CompiledItem } from '../calculation/compile';
-import { itemValue } from '../calculation/value';
+import type { CompiledBook, CompiledItem } from '../calculation/compiled/compile';
+import { itemValue } from '../calculation/cells/value';
 import { compare, negate, subtract, toText, ZERO, type Fraction } from '../exact/fraction';
 
 /**

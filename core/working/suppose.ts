@@ -1,5 +1,5 @@
 import { compare, fromNumber, subtract, type Fraction } from '../exact/fraction';
-import type { CompiledBook, CompiledItem } from '../calculation/compile';
+import type { CompiledBook, CompiledItem } from '../calculation/compiled/compile';
 import { finalPercent, workOutStudent, type FinalPercent } from '../calculation/final';
 import { evaluateTree } from '../calculation/groups';
 

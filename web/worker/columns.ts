@@ -1,11 +1,11 @@
 import type { Entry } from '@core/book/document';
-import { isScored } from '@core/calculation/attempts';
-import { KIND } from '@core/calculation/cells';
-import type { CompiledBook, CompiledItem } from '@core/calculation/compile';
-import { dueOf } from '@core/calculation/dates';
-import { entryAt } from '@core/calculation/entries-by-item';
+import { isScored } from '@core/calculation/cells/attempts';
+import { KIND } from '@core/calculation/cells/cells';
+import type { CompiledBook, CompiledItem } from '@core/calculation/compiled/compile';
+import { dueOf } from '@core/calculation/cells/dates';
+import { entryAt } from '@core/calculation/cells/entries-by-item';
 import { parseMoment } from '@core/time/moment';
-import { itemValue } from '@core/calculation/value';
+import { itemValue } from '@core/calculation/cells/value';
 import { subtract } from '@core/exact/fraction';
 import { scaledInteger } from '@core/exact/rounding';
 import { FLAG, type CellColumns } from './protocol';

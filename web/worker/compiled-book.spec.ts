@@ -1,6 +1,6 @@
-import { compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import { workOutStudent } from '@core/calculation/final';
-import { itemValue } from '@core/calculation/value';
+import { itemValue } from '@core/calculation/cells/value';
 import { subtract, type Fraction } from '@core/exact/fraction';
 import { scaledInteger } from '@core/exact/rounding';
 import { anyBook } from '@core/testing/random-policies';

@@ -4,10 +4,10 @@ import { changeCell, contentOf, isEmpty, type EntryContent, type RulesPart } fro
 import { rulesFileText } from '@core/book/rules-file';
 import { checkBook } from '@core/book/checks/check';
 import type { BookDocument } from '@core/book/document';
-import { putEntry } from '@core/calculation/cells';
-import { compileBook, type CompiledBook } from '@core/calculation/compile';
+import { putEntry } from '@core/calculation/cells/cells';
+import { compileBook, type CompiledBook } from '@core/calculation/compiled/compile';
 import { workOutStudent, type StudentOutcome } from '@core/calculation/final';
-import { entriesOf, entryAt } from '@core/calculation/entries-by-item';
+import { entriesOf, entryAt } from '@core/calculation/cells/entries-by-item';
 import {
   emptyStandings,
   makeStandingsWorker,

@@ -1,4 +1,4 @@
-import { compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import type { BookDocument } from '@core/book/document';
 import { needLines } from '@core/working/need-sentences';
 import { needsOf } from '@core/working/needs';

@@ -1,4 +1,4 @@
-import { STATE_NAMES } from '@core/calculation/cells';
+import { STATE_NAMES } from '@core/calculation/cells/cells';
 import type { Standing } from '@core/estimate/standings';
 import type { EntryContent, RulesPart } from '@core/book/change';
 import type { Columns } from '@core/import/reconcile';

@@ -1,9 +1,9 @@
 import type { BookDocument } from '@core/book/document';
-import type { CompiledBook } from '@core/calculation/compile';
-import { compileBook } from '@core/calculation/compile';
+import type { CompiledBook } from '@core/calculation/compiled/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import { evaluateTree } from '@core/calculation/groups';
-import { valuesOf } from '@core/calculation/value';
-import { variantAt } from '@core/calculation/variants';
+import { valuesOf } from '@core/calculation/cells/value';
+import { variantAt } from '@core/calculation/compiled/variants';
 import { standingAt, standingsOf } from '@core/estimate/standings';
 import { toNumber } from '@core/exact/fraction';
 import { itemsOf } from '@core/book/document';

@@ -2,10 +2,10 @@ import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from '@core/
 import { changeCell, contentOf, isEmpty, shareOfPoints } from '@core/book/change';
 import { checkBook } from '@core/book/checks/check';
 import type { BookDocument, Entry } from '@core/book/document';
-import { putEntry } from '@core/calculation/cells';
-import { compileBook, type CompiledBook } from '@core/calculation/compile';
+import { putEntry } from '@core/calculation/cells/cells';
+import { compileBook, type CompiledBook } from '@core/calculation/compiled/compile';
 import { workOutStudent } from '@core/calculation/final';
-import { entryAt } from '@core/calculation/entries-by-item';
+import { entryAt } from '@core/calculation/cells/entries-by-item';
 import { studentResult } from '@core/calculation/result';
 import { findCauses } from '@core/proposal/causes';
 import { compareCompiled, emptyTrial, type Trial } from '@core/proposal/compare';

@@ -1,8 +1,8 @@
-import { effectiveDates } from '@core/calculation/dates';
+import { effectiveDates } from '@core/calculation/cells/dates';
 import type { ItemState } from '@core/book/document';
-import { compileBook } from '@core/calculation/compile';
-import { entryAt } from '@core/calculation/entries-by-item';
-import { valuesOf } from '@core/calculation/value';
+import { compileBook } from '@core/calculation/compiled/compile';
+import { entryAt } from '@core/calculation/cells/entries-by-item';
+import { valuesOf } from '@core/calculation/cells/value';
 import { areNamesHidden } from '@core/work/hidden-names';
 import { markedShare } from '@core/statistics/progress';
 import { noTicks, tickOf, type TickCounts } from '@core/statistics/ticks';

@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
-import { compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import { deviationsOf } from '@core/policy/deviations';
 import type { SchoolRules } from '@core/policy/document';
 import { applyPolicy } from '@core/policy/apply-policy';

@@ -3,7 +3,7 @@ import { assembleBook, assembleSkeleton } from '@core/book/assemble';
 import { checkBook } from '@core/book/checks/check';
 import type { Student } from '@core/book/document';
 import { studentDocument, type LiveEntry } from '@core/book/student-document';
-import { compileBook } from '@core/calculation/compile';
+import { compileBook } from '@core/calculation/compiled/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { studentResult } from '@core/calculation/result';
 import type { Rehearsal, RehearsalWrite, StatementBody } from '@contract/statements';

@@ -1,5 +1,5 @@
-import { compileBook } from '@core/calculation/compile';
-import { effectiveDates } from '@core/calculation/dates';
+import { compileBook } from '@core/calculation/compiled/compile';
+import { effectiveDates } from '@core/calculation/cells/dates';
 import { assembleBook, assembleSkeleton } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { Student } from '@core/book/document';

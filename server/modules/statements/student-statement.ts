@@ -9,7 +9,7 @@ import type { Skeleton } from '@core/book/assemble';
 import { groupsOf, itemsOf, type BookDocument, type Group, type Item, type Node } from '@core/book/document';
 import type { EntryContent } from '@core/book/change';
 import { studentDocument } from '@core/book/student-document';
-import { compileBook, compileLike, type CompiledBook, type CompiledItem } from '@core/calculation/compile';
+import { compileBook, compileLike, type CompiledBook, type CompiledItem } from '@core/calculation/compiled/compile';
 import { workOutStudent } from '@core/calculation/final';
 import { studentResult } from '@core/calculation/result';
 import { explainItem } from '@core/working/explain-item';

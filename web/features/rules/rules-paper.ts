@@ -52,7 +52,7 @@ import { plainWords } from './sentences/sentence';
       }
     </article>
   `,
-  styleUrl: './sentences/part-head.css',
+  styleUrl: './sentences/view/part-head.css',
   styles: `
     .acts {
       display: flex;

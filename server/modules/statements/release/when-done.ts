@@ -1,5 +1,5 @@
-import { compileBook } from '@core/calculation/compile';
-import { effectiveDates } from '@core/calculation/dates';
+import { compileBook } from '@core/calculation/compiled/compile';
+import { effectiveDates } from '@core/calculation/cells/dates';
 import type { Db } from '../../../kernel/database';
 import { assemble } from '../../books';
 import { staffNotesOf, WHOLE_STUDENT } from '../../annotations';

@@ -2,7 +2,7 @@ import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { line, max, scaleLinear } from 'd3';
 import type { LateRule } from '@core/book/document';
-import { compileLate, lateness } from '@core/calculation/lateness';
+import { compileLate, lateness } from '@core/calculation/cells/lateness';
 import { toNumber } from '@core/exact/fraction';
 
 const HOUR = 3_600_000;

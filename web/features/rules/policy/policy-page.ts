@@ -24,7 +24,7 @@ import { longDay, schoolNow } from '../../../ui/text/dates';
 import { departureWords } from '../words/departure-words';
 import { LatePicture } from '../pictures/late-picture';
 import { ruleOf } from '../draft';
-import { RuleSentence } from '../sentences/rule-sentence';
+import { RuleSentence } from '../sentences/view/rule-sentence';
 import type { Sentence } from '../sentences/sentence';
 import { otherWords, wordsOf } from '../words/words';
 import { schoolDraftOf, type SchoolDraft } from './policy-draft';
@@ -42,7 +42,7 @@ const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
   imports: [FormsModule, RouterLink, Button, Textarea, LatePicture, RuleSentence, PolicyRolloutView],
   providers: [PolicyEdit],
   templateUrl: './policy-page.html',
-  styleUrls: ['../rules.css', '../sentences/part-head.css', './policy-page.css'],
+  styleUrls: ['../rules.css', '../sentences/view/part-head.css', './policy-page.css'],
   host: { '(keydown)': 'key($event)' },
 })
 export class PolicyPage implements OnDestroy {

@@ -2,7 +2,7 @@ import type { PolicyArea, Enforcement } from '@core/policy/document';
 import type { Draft } from '../draft';
 import { BLANKS } from '../sentences/blanks';
 import { LATENESS } from '../sentences/lateness';
-import { LETTERS, ROUNDING } from '../sentences/letters';
+import { LETTERS, ROUNDING } from '../sentences/letters/letters';
 import { MARKS } from '../sentences/marks';
 import type { Part, Sentence } from '../sentences/sentence';
 import { calendarSentences } from './calendar';

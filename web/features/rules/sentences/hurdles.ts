@@ -1,7 +1,7 @@
 import type { Hurdle } from '@core/book/document';
 import { putRules, type Draft } from '../draft';
 import { hurdleChoices, itemsOfNode } from '../draft-alsos';
-import { bandsOf } from './scales';
+import { bandsOf } from './letters/scales';
 import { variantsOf } from './variants';
 import type { ChoicePiece, NumberPiece, Part, Piece, Sentence } from './sentence';
 

@@ -1,6 +1,6 @@
 import type { Group, Rounding, Then } from '@core/book/document';
 import { groupsDeep, itemsUnder, putGroup, titleOf, type Draft } from '../draft';
-import { MODES } from './letters';
+import { MODES } from './letters/letters';
 import { lineWord } from './line-word';
 import type { Part, Piece, Sentence } from './sentence';
 

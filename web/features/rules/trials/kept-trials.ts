@@ -22,7 +22,7 @@ interface Column {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ROWS],
   templateUrl: './kept-trials.html',
-  styleUrls: ['../sentences/part-head.css', './kept-trials.css'],
+  styleUrls: ['../sentences/view/part-head.css', './kept-trials.css'],
 })
 export class KeptTrials {
   protected readonly edit = inject(RuleEdit);

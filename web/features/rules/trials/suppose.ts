@@ -87,7 +87,7 @@ const DONE: Record<Kind, string> = {
       </ul>
     }
   `,
-  styleUrl: '../sentences/part-head.css',
+  styleUrl: '../sentences/view/part-head.css',
   styles: `
     h3 {
       margin: 22px 0 6px;

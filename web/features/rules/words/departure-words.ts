@@ -6,7 +6,7 @@ import { dayWords } from './day-list';
 import type { Draft, RuleSet } from '../draft';
 import { BLANKS } from '../sentences/blanks';
 import { DAYS, LATENESS } from '../sentences/lateness';
-import { ROUNDING } from '../sentences/letters';
+import { ROUNDING } from '../sentences/letters/letters';
 import { plainWords, type Part } from '../sentences/sentence';
 
 /** A draft that holds one rule of a set, or one rounding, and nothing else. */

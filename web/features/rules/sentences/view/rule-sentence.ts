@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { MenuWord, type MenuLine } from '../../../ui/form/menu-word';
-import { ChoiceWord } from '../words/choice-word';
-import type { Draft } from '../draft';
-import { NumberWord } from '../words/number-word';
-import { manyText, STICKS, type ManyPiece, type Piece, type Sentence } from './sentence';
-import { pieceKeys } from '../words/stable-keys';
-import { TextWord } from '../words/text-word';
+import { MenuWord, type MenuLine } from '../../../../ui/form/menu-word';
+import { ChoiceWord } from '../../words/choice-word';
+import type { Draft } from '../../draft';
+import { NumberWord } from '../../words/number-word';
+import { manyText, STICKS, type ManyPiece, type Piece, type Sentence } from '../sentence';
+import { pieceKeys } from '../../words/stable-keys';
+import { TextWord } from '../../words/text-word';
 
 interface Shown {
   key: string;

@@ -1,7 +1,7 @@
 import { edgesByShares, sharesOf } from '@core/statistics/class-tools';
-import type { Draft } from '../draft';
+import type { Draft } from '../../draft';
 import { bandsOf, putBands, putScale, scaleOf } from './scales';
-import type { Piece, Sentence } from './sentence';
+import type { Piece, Sentence } from '../sentence';
 
 /** The scale with its edges found from the class as it is. */
 function byShares(draft: Draft, shares: number[]): Draft {

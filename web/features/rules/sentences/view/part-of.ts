@@ -1,6 +1,6 @@
-import { itemsIn, type Draft } from '../draft';
-import { PARTS } from '.';
-import type { Part, Sentence } from './sentence';
+import { itemsIn, type Draft } from '../../draft';
+import { PARTS } from '..';
+import type { Part, Sentence } from '../sentence';
 
 /** Sentences over all assessments alike say nothing of one: of these only what the book sets apart is taken. */
 function concerns(draft: Draft, item: string, s: Sentence): boolean {

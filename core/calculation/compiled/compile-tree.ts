@@ -1,10 +1,10 @@
-import type { Also, BookDocument, Group, Item } from '../book/document';
-import { fromNumber, multiply, percent, type Fraction } from '../exact/fraction';
-import { exactLine } from '../exact/line';
-import { parseMoment } from '../time/moment';
+import type { Also, BookDocument, Group, Item } from '../../book/document';
+import { fromNumber, multiply, percent, type Fraction } from '../../exact/fraction';
+import { exactLine } from '../../exact/line';
+import { parseMoment } from '../../time/moment';
 import type { CompiledAlso, CompiledCommon, CompiledGroup, CompiledItem, CompiledNode } from './compiled';
-import { compileLate, type CompiledLate } from './lateness';
-import { compileThen } from './then';
+import { compileLate, type CompiledLate } from '../cells/lateness';
+import { compileThen } from '../then';
 import type { TreeParts } from './variants';
 
 interface Above {

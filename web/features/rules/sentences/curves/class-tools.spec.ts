@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { firstRules } from '@core/book/first-rules';
-import { draftOf, type Draft } from '../draft';
+import { draftOf, type Draft } from '../../draft';
 import { CURVES } from './curves';
-import { LETTERS } from './letters';
-import { bandsOf, moveBand, scaleOf } from './scales';
-import { plainWords, type Part, type Piece, type Sentence } from './sentence';
+import { LETTERS } from '../letters/letters';
+import { bandsOf, moveBand, scaleOf } from '../letters/scales';
+import { plainWords, type Part, type Piece, type Sentence } from '../sentence';
 
 const bands = ['A', 'B', 'F'].map((label, i) => ({ label, from: [80, 60, 0][i]! }));
 const first = firstRules([{ id: 'essays', title: 'Essays', weight: 100 }]);

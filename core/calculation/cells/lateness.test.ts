@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import type { LateRule } from '../book/document';
-import { toText } from '../exact/fraction';
-import { smallBook } from '../testing/books';
-import { compileBook } from './compile';
-import { workOutStudent } from './final';
-import { dateText, dayStart, isTimeZone, localDay, HOUR } from '../time/local-days';
-import { parseMoment } from '../time/moment';
-import { makeSkips, skippedMillis } from '../time/skipped-days';
+import type { LateRule } from '../../book/document';
+import { toText } from '../../exact/fraction';
+import { smallBook } from '../../testing/books';
+import { compileBook } from '../compiled/compile';
+import { workOutStudent } from '../final';
+import { dateText, dayStart, isTimeZone, localDay, HOUR } from '../../time/local-days';
+import { parseMoment } from '../../time/moment';
+import { makeSkips, skippedMillis } from '../../time/skipped-days';
 
 function earned(rule: LateRule, attempt: object, due = '2027-01-10T17:00:00Z'): string {
   const book = smallBook({

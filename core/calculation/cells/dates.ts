@@ -1,7 +1,7 @@
-import type { Entry } from '../book/document';
-import type { CompiledBook, CompiledItem } from './compiled';
+import type { Entry } from '../../book/document';
+import type { CompiledBook, CompiledItem } from '../compiled/compiled';
 import type { LateTerms } from './lateness';
-import { parseMoment } from '../time/moment';
+import { parseMoment } from '../../time/moment';
 
 /** A student's effective due date on an item, in milliseconds; null: none (contract, section 2). */
 export function dueOf(compiled: CompiledBook, item: CompiledItem, s: number, entry: Entry | undefined): number | null {

@@ -1,13 +1,13 @@
-import type { Entry, ItemState } from '../book/document';
-import { fromNumber, toNumber, ZERO, type Fraction } from '../exact/fraction';
+import type { Entry, ItemState } from '../../book/document';
+import { fromNumber, toNumber, ZERO, type Fraction } from '../../exact/fraction';
 import { attemptsValue, isScored } from './attempts';
-import type { CompiledBook, CompiledItem } from './compiled';
+import type { CompiledBook, CompiledItem } from '../compiled/compiled';
 import { spendBank } from './bank';
 import { dueOf, isPastDue, lateTerms } from './dates';
 import { entryAt, storeEntry } from './entries-by-item';
 import type { CompiledLate } from './lateness';
 import { quickValue } from './quick-value';
-import { variantAt } from './variants';
+import { variantAt } from '../compiled/variants';
 
 /**
  * The value of every cell (student s, item i) at s × width + i: its state and flags in `kind`, and the points earned as

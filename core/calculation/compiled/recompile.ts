@@ -1,8 +1,8 @@
-import { canonical } from '../book/canonical';
-import type { Attempt, BookDocument, Entry } from '../book/document';
-import { fillBlanks, KIND, valueByBank, valueCell } from './cells';
+import { canonical } from '../../book/canonical';
+import type { Attempt, BookDocument, Entry } from '../../book/document';
+import { fillBlanks, KIND, valueByBank, valueCell } from '../cells/cells';
 import { compileTree, type CompiledBook, type CompiledItem } from './compile';
-import { entryAt, type CompactEntries } from './entries-by-item';
+import { entryAt, type CompactEntries } from '../cells/entries-by-item';
 
 /**
  * A compiled book under other rules and settings of its items, with the same students and entries (those that

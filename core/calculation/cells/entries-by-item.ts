@@ -1,5 +1,5 @@
-import type { Attempt, Entry } from '../book/document';
-import type { CompiledBook } from './compiled';
+import type { Attempt, Entry } from '../../book/document';
+import type { CompiledBook } from '../compiled/compiled';
 
 /**
  * The entries that a compiled book holds, by student and item. Most are one attempt and nothing else: of these the

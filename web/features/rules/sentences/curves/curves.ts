@@ -1,8 +1,8 @@
 import type { Curve } from '@core/book/document';
 import { toolOf } from '@core/statistics/class-tools';
-import { groupsDeep, itemsIn, putItems, titleOf, type Draft, type DraftItem } from '../draft';
+import { groupsDeep, itemsIn, putItems, titleOf, type Draft, type DraftItem } from '../../draft';
 import { freshByTool, movedSince, toolChoices, toolDetails } from './curve-tools';
-import type { Part, Piece, Sentence } from './sentence';
+import type { Part, Piece, Sentence } from '../sentence';
 
 const KINDS = [
   { value: 'none', text: 'counts as marked' },

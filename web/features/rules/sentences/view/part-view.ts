@@ -8,24 +8,24 @@ import {
   linkedSignal,
   signal,
 } from '@angular/core';
-import type { Draft } from '../draft';
-import { putItems, ruleOf } from '../draft';
+import type { Draft } from '../../draft';
+import { putItems, ruleOf } from '../../draft';
 import { toolOf } from '@core/statistics/class-tools';
-import { BookStore } from '../../../data/book';
-import { longDay } from '../../../ui/text/dates';
-import { CurvePicture } from '../pictures/curve-picture';
-import { departureWords } from '../words/departure-words';
-import { LatePicture } from '../pictures/late-picture';
-import { LettersPicture } from '../pictures/letters-picture';
-import { RuleEdit } from '../rule-edit';
-import { PARTS } from '.';
-import { bandsOf, moveBand } from './scales';
+import { BookStore } from '../../../../data/book';
+import { longDay } from '../../../../ui/text/dates';
+import { CurvePicture } from '../../pictures/curve-picture';
+import { departureWords } from '../../words/departure-words';
+import { LatePicture } from '../../pictures/late-picture';
+import { LettersPicture } from '../../pictures/letters-picture';
+import { RuleEdit } from '../../rule-edit';
+import { PARTS } from '..';
+import { bandsOf, moveBand } from '../letters/scales';
 import { RuleSentence } from './rule-sentence';
-import { PolicyNotes } from '../policy/policy-notes';
-import type { Part, Sentence } from './sentence';
-import { keyedAnew, type Keyed } from '../words/stable-keys';
-import { touchedWords } from '../words/touched';
-import { sentenceKey } from '../words/warnings';
+import { PolicyNotes } from '../../policy/policy-notes';
+import type { Part, Sentence } from '../sentence';
+import { keyedAnew, type Keyed } from '../../words/stable-keys';
+import { touchedWords } from '../../words/touched';
+import { sentenceKey } from '../../words/warnings';
 
 /** One kind of rules: its sentences under their headings, with what is to know beside each, and its picture. */
 @Component({

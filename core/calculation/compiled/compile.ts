@@ -1,10 +1,10 @@
-import type { BookDocument } from '../book/document';
-import { hoursToMillis, parseMoment } from '../time/moment';
-import { emptyCells, makeCells, putEntries } from './cells';
+import type { BookDocument } from '../../book/document';
+import { hoursToMillis, parseMoment } from '../../time/moment';
+import { emptyCells, makeCells, putEntries } from '../cells/cells';
 import type { CompiledBook } from './compiled';
 import { compileNodes } from './compile-tree';
-import { compileScale } from './letters';
-import { compileShown } from './shown';
+import { compileScale } from '../letters';
+import { compileShown } from '../shown';
 import { compileVariants } from './variants';
 
 export type * from './compiled';

@@ -1,9 +1,9 @@
-import type { BookDocument, Hurdle, Variant } from '../book/document';
-import { flatten, type FlatTree } from '../estimate/flat-tree';
-import { fraction, fromNumber, multiply, type Fraction } from '../exact/fraction';
+import type { BookDocument, Hurdle, Variant } from '../../book/document';
+import { flatten, type FlatTree } from '../../estimate/flat-tree';
+import { fraction, fromNumber, multiply, type Fraction } from '../../exact/fraction';
 import type { CompiledAlso, CompiledBook, CompiledGroup, CompiledItem, CompiledNode } from './compiled';
-import { compileHurdles, type CompiledHurdles } from './hurdles';
-import { compileScale, type CompiledScale } from './letters';
+import { compileHurdles, type CompiledHurdles } from '../hurdles';
+import { compileScale, type CompiledScale } from '../letters';
 
 /** The tree as some students have it: other weights, nodes left out, another scale (contract, section 5.3). */
 export interface CompiledVariant {

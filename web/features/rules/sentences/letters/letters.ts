@@ -1,10 +1,10 @@
 import type { Rounding, Scale, ShownScale } from '@core/book/document';
 import { shareSentences } from './letter-shares';
-import { lineWord } from './line-word';
+import { lineWord } from '../line-word';
 import { bandsOf, moveBand, putBands, putScale, scaleOf } from './scales';
-import { freshName, namesOf, put, putRule, putRules, renameRule, type Draft } from '../draft';
-import { nameWord } from './name-word';
-import type { Part, Piece, Sentence } from './sentence';
+import { freshName, namesOf, put, putRule, putRules, renameRule, type Draft } from '../../draft';
+import { nameWord } from '../name-word';
+import type { Part, Piece, Sentence } from '../sentence';
 
 const NONE = '*none';
 const FRESH = '*fresh';

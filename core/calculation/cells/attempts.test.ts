@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkBook } from '../book/checks/check';
-import type { AttemptsRule, BookDocument } from '../book/document';
-import { computeBook } from './result';
+import { checkBook } from '../../book/checks/check';
+import type { AttemptsRule, BookDocument } from '../../book/document';
+import { computeBook } from '../result';
 
 const bookOf = (attempts: unknown, scores: readonly number[]): BookDocument => ({
   format: 'last-tally.book/1',

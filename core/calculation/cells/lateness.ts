@@ -1,9 +1,9 @@
-import type { Attempt, LateRule } from '../book/document';
-import { compare, fraction, fromNumber, least, multiply, percent, type Fraction } from '../exact/fraction';
-import type { CompiledItem } from './compiled';
-import { DAY, HOUR } from '../time/local-days';
-import { hoursToMillis, minutesToMillis, parseDate, parseMoment } from '../time/moment';
-import { makeSkips, skippedMillis, type Skips } from '../time/skipped-days';
+import type { Attempt, LateRule } from '../../book/document';
+import { compare, fraction, fromNumber, least, multiply, percent, type Fraction } from '../../exact/fraction';
+import type { CompiledItem } from '../compiled/compiled';
+import { DAY, HOUR } from '../../time/local-days';
+import { hoursToMillis, minutesToMillis, parseDate, parseMoment } from '../../time/moment';
+import { makeSkips, skippedMillis, type Skips } from '../../time/skipped-days';
 
 /** A late rule, resolved once (contract, section 4.1). `steps` null: it deducts by units. */
 export interface CompiledLate {

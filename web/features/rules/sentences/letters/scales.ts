@@ -1,6 +1,6 @@
 import type { Scale } from '@core/book/document';
 import { sharesOf } from '@core/statistics/class-tools';
-import { put, putRule, ruleOf, type Draft } from '../draft';
+import { put, putRule, ruleOf, type Draft } from '../../draft';
 
 export const scaleOf = (draft: Draft): Scale | null =>
   draft.rules.scale ? (ruleOf(draft, 'scales', draft.rules.scale) ?? null) : null;

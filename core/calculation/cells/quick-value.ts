@@ -1,9 +1,9 @@
-import type { Attempt } from '../book/document';
+import type { Attempt } from '../../book/document';
 import { retakeCapOf } from './attempts';
-import type { CompiledBook, CompiledItem } from './compiled';
+import type { CompiledBook, CompiledItem } from '../compiled/compiled';
 import { isAfterClosing, type LateTerms } from './lateness';
-import { parseMoment } from '../time/moment';
-import { skippedMillis } from '../time/skipped-days';
+import { parseMoment } from '../../time/moment';
+import { skippedMillis } from '../../time/skipped-days';
 
 /**
  * The value of a cell's attempts (contract, section 4) in whole ten-thousandths of a point, held exactly in doubles.

@@ -1,9 +1,9 @@
-import type { ItemState } from '../book/document';
-import type { Fraction } from '../exact/fraction';
+import type { ItemState } from '../../book/document';
+import type { Fraction } from '../../exact/fraction';
 import { attemptsValue, type AttemptsValue } from './attempts';
 import { spendBank } from './bank';
 import { earnedAt, KIND, stateOf } from './cells';
-import type { CompiledBook, CompiledItem } from './compiled';
+import type { CompiledBook, CompiledItem } from '../compiled/compiled';
 import { effectiveDates, isPastDue } from './dates';
 import { entryAt } from './entries-by-item';
 

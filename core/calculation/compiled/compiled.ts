@@ -1,12 +1,12 @@
-import type { Also, BlankRule, BookDocument, Group, Item, Override, Student } from '../book/document';
-import type { Fraction } from '../exact/fraction';
-import type { ExactLine } from '../exact/line';
-import type { Cells } from './cells';
-import type { CompactEntries } from './entries-by-item';
-import type { CompiledLate } from './lateness';
-import type { CompiledScale } from './letters';
-import type { CompiledShown } from './shown';
-import type { CompiledThen } from './then';
+import type { Also, BlankRule, BookDocument, Group, Item, Override, Student } from '../../book/document';
+import type { Fraction } from '../../exact/fraction';
+import type { ExactLine } from '../../exact/line';
+import type { Cells } from '../cells/cells';
+import type { CompactEntries } from '../cells/entries-by-item';
+import type { CompiledLate } from '../cells/lateness';
+import type { CompiledScale } from '../letters';
+import type { CompiledShown } from '../shown';
+import type { CompiledThen } from '../then';
 import type { CompiledVariant } from './variants';
 
 /**

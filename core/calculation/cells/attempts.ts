@@ -1,4 +1,4 @@
-import type { Attempt, AttemptsRule, AttemptUse, Curve } from '../book/document';
+import type { Attempt, AttemptsRule, AttemptUse, Curve } from '../../book/document';
 import {
   add,
   compare,
@@ -13,9 +13,9 @@ import {
   subtract,
   ZERO,
   type Fraction,
-} from '../exact/fraction';
-import { exactLine, onLine } from '../exact/line';
-import type { CompiledItem } from './compiled';
+} from '../../exact/fraction';
+import { exactLine, onLine } from '../../exact/line';
+import type { CompiledItem } from '../compiled/compiled';
 import { lateness, type Lateness, type LateTerms } from './lateness';
 
 /** One scored attempt, step by step (contract, section 4). Points throughout. */

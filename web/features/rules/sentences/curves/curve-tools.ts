@@ -9,9 +9,9 @@ import {
   toolOf,
   type ClassTool,
 } from '@core/statistics/class-tools';
-import { putItems, type Draft, type DraftItem } from '../draft';
-import { pairWords } from './line-word';
-import type { Piece, Sentence } from './sentence';
+import { putItems, type Draft, type DraftItem } from '../../draft';
+import { pairWords } from '../line-word';
+import type { Piece, Sentence } from '../sentence';
 
 const KINDS: Record<ClassTool['tool'], string> = {
   mean: 'moves to a mean of',

@@ -1,8 +1,8 @@
-import type { CompiledBook } from './compiled';
+import type { CompiledBook } from '../compiled/compiled';
 import { closesOf, dueOf } from './dates';
 import { entryAt } from './entries-by-item';
 import { clockLateness, isAfterClosing, type CompiledLate } from './lateness';
-import { variantAt } from './variants';
+import { variantAt } from '../compiled/variants';
 
 const TEN_THOUSAND = 10_000;
 

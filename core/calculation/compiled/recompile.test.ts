@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { rulesOf } from '../book/assemble';
-import { canonical } from '../book/canonical';
-import { checkBook } from '../book/checks/check';
-import { groupsOf, itemsOf, type BookDocument } from '../book/document';
-import { standingAt, standingsOf } from '../estimate/standings';
-import { arbAnyBook } from '../testing/books';
-import { settingsOf, proposedBook, type ItemSettings, type Proposal } from '../proposal/proposal';
-import { putEntry } from './cells';
+import { rulesOf } from '../../book/assemble';
+import { canonical } from '../../book/canonical';
+import { checkBook } from '../../book/checks/check';
+import { groupsOf, itemsOf, type BookDocument } from '../../book/document';
+import { standingAt, standingsOf } from '../../estimate/standings';
+import { arbAnyBook } from '../../testing/books';
+import { settingsOf, proposedBook, type ItemSettings, type Proposal } from '../../proposal/proposal';
+import { putEntry } from '../cells/cells';
 import { compileBook, type CompiledBook } from './compile';
-import { entriesOf } from './entries-by-item';
+import { entriesOf } from '../cells/entries-by-item';
 import { recompile } from './recompile';
 
 /** One change of a book's rules or of an item's settings, chosen by three numbers. */
