@@ -21,6 +21,7 @@ export class LedgerAnnouncements {
   /** To be called while the page is made. */
   begin(): void {
     this.destroyed.onDestroy(() => clearTimeout(this.waits));
+    this.destroyed.onDestroy(this.statusBar.follow(() => this.place()));
     effect(() => {
       const at = this.store.keptAt();
       const line = this.store.outbox.line();
@@ -28,16 +29,20 @@ export class LedgerAnnouncements {
       const selected = this.view.selected();
       if (line !== 'up' || !this.store.cells()) return;
       const more = selected > 1 ? ` · ${selected} cells selected` : '';
-      const { row, col } = this.view.cursor();
-      const spot = `${row} ${col} ${selected}`;
+      const spot = this.place();
       clearTimeout(this.waits);
       const moved = spot !== this.spot;
       this.spot = spot;
-      const say = (): void => this.statusBar.setIdle(`${at ? `Kept ${at} · ` : ''}${here}${more}`, moved);
+      const say = (): void => this.statusBar.setIdle(`${at ? `Kept ${at} · ` : ''}${here}${more}`);
       if (moved) untracked(say);
       // While one types on, the next cell says it: a frame of its own would be in the way of the next key.
       else this.waits = setTimeout(say, PAUSE);
     });
+  }
+
+  private place(): string {
+    const { row, col } = this.view.cursor();
+    return `${row} ${col} ${this.view.selected()}`;
   }
 
   private here(): string {

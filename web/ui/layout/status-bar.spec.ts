@@ -19,4 +19,22 @@ describe('the bar at the foot', () => {
     vi.advanceTimersByTime(6_000);
     expect(foot.message()).toBe('Birch, Moss');
   });
+
+  it('keeps what was told where one is, though the page hears of the move there only afterwards', () => {
+    const foot = new StatusBar();
+    let place = '3 4';
+    const end = foot.follow(() => place);
+    foot.setIdle('Adler, Moss');
+    place = '5 6';
+    foot.announce('Levels are given in the marking room.');
+    foot.setIdle('Birch, Moss');
+    expect(foot.message()).toBe('Levels are given in the marking room.');
+    place = '5 7';
+    foot.setIdle('Birch, Sedge');
+    expect(foot.message()).toBe('Birch, Sedge');
+    end();
+    foot.announce('Kept.');
+    foot.setIdle('elsewhere');
+    expect(foot.message()).toBe('Kept.');
+  });
 });

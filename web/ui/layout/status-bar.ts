@@ -1,4 +1,4 @@
-import { Injectable, signal } from '@angular/core';
+import { Injectable, signal, untracked } from '@angular/core';
 
 export interface KeyHint {
   key: string;
@@ -17,13 +17,25 @@ export class StatusBar {
   /** All keys of the page, and whether their sheet is shown. */
   readonly sheet = signal<{ title: string; keys: KeyHint[] }[]>([]);
   readonly sheetOpen = signal(false);
+  /** Where the person is on the page, as the page says it. */
+  private place = (): string => '';
+  private toldAt = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
   private later = '';
+
+  /** A page on which one moves about says where one is; given back is what ends that. */
+  follow(place: () => string): () => void {
+    this.place = place;
+    return () => {
+      if (this.place === place) this.place = () => '';
+    };
+  }
 
   /** Tells what happened. It is not talked over for some seconds. */
   announce(message: string, tone: 'plain' | 'trouble' = 'plain'): void {
     clearTimeout(this.timer);
     this.later = '';
+    this.toldAt = untracked(this.place);
     this.timer = setTimeout(() => {
       this.timer = undefined;
       if (this.later !== '') this.show(this.later, 'plain');
@@ -31,8 +43,12 @@ export class StatusBar {
     this.show(message, tone);
   }
 
-  /** Says where one is and what stands here; at once where the person has moved on, else after what was told. */
-  setIdle(message: string, movedOn: boolean): void {
+  /**
+   * Says where one is and what stands here; at once where the person has moved on, else after what was told. A page that
+   * is followed is told of a move when it is drawn again, perhaps after a key that was answered there already: so it is
+   * the place that counts, not when the move was heard of.
+   */
+  setIdle(message: string, movedOn = untracked(this.place) !== this.toldAt): void {
     if (movedOn) {
       clearTimeout(this.timer);
       this.timer = undefined;
