@@ -15,12 +15,16 @@ export const alsosIn = (draft: Draft): PlacedAlso[] =>
 const groupBy = (draft: Draft, id: string): Group | undefined =>
   groupsDeep(draft.rules.tree).find((p) => p.group.id === id)?.group;
 
+/** Where it counts otherwise than as it is: the same thing can stand in one group more than once. */
+const howOf = ({ from, reaching }: Also): string =>
+  from !== undefined ? `, all from ${from} %` : reaching !== undefined ? `, by what reaches ${reaching} %` : '';
+
 /** The title of a category, an assessment, or of what is counted again. */
 export function nodeTitle(draft: Draft, id: string): string {
   const group = groupBy(draft, id);
   if (group) return titleOf(draft, group);
   const again = alsosIn(draft).find((a) => a.also.id === id);
-  if (again) return `${nodeTitle(draft, again.also.of)}, counted again in ${titleOf(draft, again.parent)}`;
+  if (again) return `${nodeTitle(draft, again.also.of)}, counted again in ${titleOf(draft, again.parent)}${howOf(again.also)}`; // prettier-ignore
   return draft.items.find((i) => i.id === id)?.title ?? id;
 }
 
@@ -60,6 +64,15 @@ export const putAlso = (draft: Draft, { also, parent }: PlacedAlso, keys: Partia
 /** What is counted again stands before what it competes with: of equals the earlier is dropped. */
 export const addAlso = (draft: Draft, parent: Group, also: Also): Draft =>
   putGroup(draft, parent.id, { children: [also, ...parent.children] });
+
+/** Counts something else; where that holds the place in which it counts, the place is beside that. */
+export const countAgain = (draft: Draft, placed: PlacedAlso, of: string, keys: Partial<Also>): Draft => {
+  const also = put({ ...placed.also, of }, keys);
+  const beside = groupsAbove(draft, placed.parent.id);
+  const at = beside.indexOf(of);
+  if (at < 0) return putAlso(draft, placed, { of, ...keys });
+  return moveAlso(draft, { ...placed, also }, beside[at + 1]!);
+};
 
 export const moveAlso = (draft: Draft, from: PlacedAlso, to: string): Draft => {
   const without = withoutNode(draft, from.also.id);
@@ -111,6 +124,12 @@ export function withWeightedRoot(draft: Draft): Draft {
   const inner: Group = { ...tree, weight: 100, info: { ...(tree.info as object | undefined), title: 'What counts' } };
   return putRules(draft, { tree: { id, type: 'group', combine: 'weights', children: [inner] } });
 }
+
+/** Puts a category with all that is in it into another one; it must not be inside itself. */
+export const moveGroup = (draft: Draft, group: Group, to: string): Draft => {
+  const without = withoutNode(draft, group.id);
+  return putGroup(without, to, { children: [...groupBy(without, to)!.children, group] });
+};
 
 /** Something hangs in the group: assessments, categories or what is counted again. */
 export const isFilled = (draft: Draft, group: Group): boolean =>

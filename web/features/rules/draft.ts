@@ -135,13 +135,16 @@ export function freshId(draft: Draft, base: string): string {
 /** A new category in a group, with weight 0 so that nothing moves until it is given one. */
 export function addGroup(draft: Draft, parent: Group): Draft {
   const id = freshId(draft, 'category');
+  const titles = new Set(groupsDeep(draft.rules.tree).map((p) => titleOf(draft, p.group)));
+  let title = 'New category';
+  for (let n = 2; titles.has(title); n++) title = `New category ${n}`;
   const group: Group = {
     id,
     type: 'group',
     combine: 'points',
     weight: 0,
     children: [],
-    info: { title: 'New category' },
+    info: { title },
   };
   return putGroup(draft, parent.id, { children: [...parent.children, group] });
 }

@@ -1,9 +1,10 @@
 import type { Also, Group } from '@core/book/document';
 import { formOf } from '@core/words/count';
-import { freshId, groupsDeep, itemsIn, putGroup, putRules, titleOf, type Draft } from '../draft';
+import { freshId, groupsDeep, itemsIn, itemsUnder, putGroup, putRules, titleOf, type Draft } from '../draft';
 import {
   addAlso,
   alsosIn,
+  countAgain,
   groupsAbove,
   itemsOfNode,
   moveAlso,
@@ -44,7 +45,6 @@ function sentence(draft: Draft, placed: PlacedAlso, isAlone: boolean): Sentence 
   const as = asOf(also);
   const plain = { through: undefined, from: undefined, reaching: undefined };
   const own = parent.combine === 'median' || parent.combine === 'decaying';
-  const above = groupsAbove(draft, parent.id);
   const percent = (label: string, value: number, to: (v: number) => Draft): Piece => ({
     kind: 'number',
     label: `${label}${tag}`,
@@ -62,8 +62,8 @@ function sentence(draft: Draft, placed: PlacedAlso, isAlone: boolean): Sentence 
         kind: 'choice',
         label: `What counts again${tag}`,
         value: also.of,
-        choices: nodeChoices(draft, above),
-        set: (of) => set({ of, ...(as === 'reaching' && !isGroup(draft, of) ? plain : {}) }),
+        choices: nodeChoices(draft, [draft.rules.tree.id]),
+        set: (of) => countAgain(draft, placed, of, as === 'reaching' && !isGroup(draft, of) ? plain : {}),
       },
       {
         kind: 'choice',
@@ -211,6 +211,16 @@ function soMany(draft: Draft): Draft {
   return putRules(made, { hurdles: [...(made.rules.hurdles ?? []), { node: id, atLeast: 80, capAt: 49 }] });
 }
 
+/** The last of what there is, in the whole, with weight 0: nothing moves until it is said what it is for. */
+function something(draft: Draft): Draft {
+  const { tree } = draft.rules;
+  const id = freshId(draft, 'again');
+  const of = groupsDeep(tree).findLast((p) => p.depth > 0 && itemsUnder(draft, p.group).length > 0)?.group.id;
+  if (tree.combine === 'weights' && of !== undefined) return addAlso(draft, tree, { id, type: 'also', of, weight: 0 });
+  const place = firstPlace(draft);
+  return place ? addAlso(draft, place.parent, { id, type: 'also', of: place.of }) : draft;
+}
+
 const act = (draft: Draft, text: string, label: string, does: (d: Draft) => Draft): ActPiece[] =>
   // What there is nothing for is not offered.
   does(draft) === draft ? [] : [{ kind: 'act', text, label, does: () => does(draft) }];
@@ -232,10 +242,7 @@ export const AGAIN: Part = {
           ...act(draft, 'the better of two weightings', 'The better of two weightings', betterOf),
           ...act(draft, 'one counts at most as much as another', 'One counts at most as much as another', atMost),
           ...act(draft, 'so many of them must be reached', 'So many of them must be reached', soMany),
-          ...act(draft, 'count something again', 'Count something again', (d) => {
-            const place = firstPlace(d);
-            return place ? addAlso(d, place.parent, { id: freshId(d, 'again'), type: 'also', of: place.of }) : d;
-          }),
+          ...act(draft, 'count something again', 'Count something again', something),
         ],
       },
       ...all.map((placed) => sentence(draft, placed, all.length === 1)),

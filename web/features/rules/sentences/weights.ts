@@ -1,6 +1,6 @@
 import type { Combine, Group } from '@core/book/document';
 import { addGroup, groupsDeep, itemsIn, itemsUnder, putGroup, putItems, titleOf, type Draft } from '../draft';
-import { removeGroup } from '../draft-alsos';
+import { groupsAbove, moveGroup, removeGroup } from '../draft-alsos';
 import { shareOf, sharesIn } from './shares';
 import type { Part, Piece, Sentence } from './sentence';
 
@@ -35,15 +35,39 @@ const combine = (draft: Draft, group: Group, title: string): Piece[] => [
     : []),
 ];
 
-/** "counts 30, 30 % of the whole", "counts by its points", "counts like each of the others". */
+/**
+ * What it is a part of; another place can be chosen, but not inside itself. Where each category stands in the whole with
+ * its work in it, nothing is said of it.
+ */
+function place(draft: Draft, group: Group, parent: Group): Piece[] {
+  const all = groupsDeep(draft.rules.tree);
+  const isPlain = all.every((p) => p.depth === 0 || (p.depth === 1 && itemsIn(draft, p.group.id).length > 0));
+  if (isPlain) return [];
+  const nameOf = (g: Group): string => (g === draft.rules.tree ? 'the whole' : titleOf(draft, g));
+  return [
+    {
+      kind: 'choice',
+      label: `What ${titleOf(draft, group)} is a part of`,
+      value: parent.id,
+      choices: all
+        .filter((p) => !groupsAbove(draft, p.group.id).includes(group.id))
+        .map((p) => ({ value: p.group.id, text: nameOf(p.group) })),
+      set: (to) => moveGroup(draft, group, to),
+    },
+  ];
+}
+
+/** "counts 30, 30 %", "counts 30, 30 % of Term one", "counts by its points", "counts like each of the others". */
 function share(draft: Draft, group: Group, parent: Group): Piece[] {
   const title = titleOf(draft, group);
-  const of = parent.id === draft.rules.tree.id ? '' : ` of ${titleOf(draft, parent)}`;
-  const percent = group.extraCredit ? '' : `${shareOf(sharesIn(draft, parent), group.id)}${of}`;
+  const within = place(draft, group, parent);
+  const word = (text: string): string => (within.length === 0 ? '' : text);
+  const percent = shareOf(sharesIn(draft, parent), group.id);
   if (parent.combine !== 'weights')
     return [
-      parent.combine === 'points' ? 'counts by its points' : 'counts like each of the others',
-      ...(percent && parent.combine === 'equal' ? [`, ${percent}`] : []),
+      `counts ${parent.combine === 'points' ? 'by its points' : 'like each of the others'}${word(' in')}`,
+      ...within,
+      ...(!group.extraCredit && parent.combine === 'equal' ? [`, ${percent}`] : []),
     ];
   return [
     'counts',
@@ -54,7 +78,8 @@ function share(draft: Draft, group: Group, parent: Group): Piece[] {
       most: 10_000,
       set: (value) => putGroup(draft, group.id, { weight: value }),
     },
-    group.extraCredit ? ', as extra credit' : `, ${percent}`,
+    group.extraCredit ? `, as extra credit${word(', in')}` : `, ${percent}${word(' of')}`,
+    ...within,
   ];
 }
 
