@@ -19,6 +19,8 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'server',
+          // Nothing is kept in modules: each worker reads the server's code once, not once for each file.
+          isolate: false,
           include: ['server/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,

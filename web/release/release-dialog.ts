@@ -22,7 +22,7 @@ import { Counted, Form } from '../ui/text/counted';
 import { dayAndTime } from '../ui/text/dates';
 import { inDecimals } from '../ui/text/locale';
 import { beforeRelease, partWords, UNFINISHED_WORDS, type BeforeRelease } from './before-release';
-import { placesOf, titlesOf, type ReleaseColumn } from './release-columns';
+import { placesOf, SAME, titlesOf, type ReleaseColumn } from './release-columns';
 import { listName } from '../ui/text/list-name';
 
 /** Names that are shown of a group; the rest is counted. */
@@ -92,13 +92,13 @@ export class ReleaseDialog {
     });
   });
   private readonly states = resource({
-    params: () => (this.waits() ? undefined : { book: this.store.id(), columns: this.columns() }),
+    params: computed(() => (this.waits() ? undefined : { book: this.store.id(), columns: this.columns() }), SAME),
     loader: ({ params: { book, columns } }) =>
       Promise.all(columns.map(async (c) => ({ ...c, states: await this.slips.states(book, c.assessment) }))),
   });
   /** Whose standing it would change. */
   protected readonly preview = resource({
-    params: () => {
+    params: computed(() => {
       const shows = this.store.page()?.showsStanding && this.wanted().has('score');
       const [first, ...also] = placesOf(this.columns());
       const write: ReleasePreviewWrite = {
@@ -107,7 +107,7 @@ export class ReleaseDialog {
         ...(also.length > 0 ? { also } : {}),
       };
       return shows ? { book: this.store.id(), write } : undefined;
-    },
+    }, SAME),
     loader: ({ params }) =>
       this.api.send<ReleasePreview>('POST', `/books/${params.book}/release/preview`, params.write),
   });

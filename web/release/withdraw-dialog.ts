@@ -10,7 +10,7 @@ import { BookStore } from '../data/book';
 import { Operations } from '../data/operations';
 import { Slips } from '../data/work/slips';
 import { Counted } from '../ui/text/counted';
-import { titlesOf, type ReleaseColumn } from './release-columns';
+import { SAME, titlesOf, type ReleaseColumn } from './release-columns';
 import { listName } from '../ui/text/list-name';
 
 /** Names that are said; the rest is counted. */
@@ -39,7 +39,7 @@ export class WithdrawDialog {
   protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
   protected readonly titles = computed(() => titlesOf(this.columns(), this.store.assessments()));
   private readonly states = resource({
-    params: () => ({ book: this.store.id(), columns: this.columns() }),
+    params: computed(() => ({ book: this.store.id(), columns: this.columns() }), SAME),
     loader: ({ params: { book, columns } }) =>
       Promise.all(columns.map(async (c) => ({ ...c, states: await this.slips.states(book, c.assessment) }))),
   });
