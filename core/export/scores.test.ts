@@ -9,6 +9,7 @@ const file = (more: Partial<ScoresFile> = {}): ScoresFile => ({
   asOf: '24 Nov 2026 12:00',
   asMarked: false,
   leftOut: '',
+  shownLabel: null,
   inAll: 2,
   columns: [
     { title: 'Moss (of 20)', isCriterion: false },
@@ -17,7 +18,7 @@ const file = (more: Partial<ScoresFile> = {}): ScoresFile => ({
   students: [
     {
       ...{ number: 'N1', family: 'Adler', given: 'Ada', section: 'North' },
-      ...{ cells: ['17.5', 'missing'], percent: '58.3', letter: 'C' },
+      ...{ cells: ['17.5', 'missing'], percent: '58.3', letter: 'C', shown: null },
     },
   ],
   ...more,
@@ -42,6 +43,15 @@ describe('scores as a file', () => {
       'States are words. Percent and letter are without Soil pit, in which names are hidden.',
     );
     expect(scoresCsv(file())).not.toContain('names are hidden');
+  });
+
+  it('have the figure on the school’s own scale behind the letter, where there is one', () => {
+    const students = [{ ...file().students[0]!, shown: '11.66' }];
+    const [, head, row] = scoresCsv(file({ shownLabel: '/ 20', students })).split('\r\n');
+    expect(head).toMatch(/,Percent,Letter,Shown \/ 20$/);
+    expect(row).toMatch(/,58\.3,C,11\.66$/);
+    const one = file({ shownLabel: '/ 20', columns: [{ title: 'Moss (of 20)', isCriterion: false }] });
+    expect(scoresCsv(one)).not.toContain('Shown');
   });
 
   it('have criteria after their assessment, which are none themselves', () => {

@@ -196,6 +196,40 @@ describe('a book that follows its school', () => {
     });
   });
 
+  it('knows a rule for lateness by each thing that it says, late days for the term and what closes too', () => {
+    const own: LateRule = { unit: 'day', deduct: 10 };
+    const bank = { units: 3, perItem: 2 };
+    const others: LateRule[] = [
+      { ...own, unit: 'hour' },
+      { ...own, deduct: 20 },
+      { ...own, max: 50 },
+      { ...own, of: 'earned' },
+      { ...own, floor: 40 },
+      { ...own, graceMinutes: 5 },
+      { ...own, afterCloses: 100 },
+      { ...own, bank },
+      { ...own, bank: { ...bank, units: 2 } },
+      { ...own, bank: { units: 3 } },
+      { steps: [{ hours: 24, deduct: 10 }], after: 100 },
+      { steps: [{ hours: 24, deduct: 10 }], after: 50 },
+    ];
+    const all = [own, ...others];
+    for (const says of all)
+      for (const has of all) {
+        const book = smallBook({ rules: { ...smallBook().rules, late: { steady: has } }, late: 'steady' });
+        const school: SchoolRules = {
+          ...OPEN_SCHOOL,
+          late: 'steady',
+          rules: { ...OPEN_SCHOOL.rules, late: { steady: says } },
+          stands: { ...OPEN_SCHOOL.stands, late: 'fixed' },
+        };
+        expect(deviationsOf(school, governed(book)).length > 0).toBe(says !== has);
+        const { made } = after(OPEN_SCHOOL, school, book);
+        expect(made.rules.rules!.late!['steady']).toEqual(says);
+        expect(deviationsOf(school, made)).toEqual([]);
+      }
+  });
+
   it('takes an assessment for itself alone, whatever it is called', () => {
     const items = ['constructor', 'toString', '__proto__'].map((id) => ({ id, type: 'item' as const, points: 10 }));
     const book = smallBook({

@@ -15,6 +15,7 @@ function plain(set: NamedSet, rule: unknown): unknown {
         after: l.after ?? null,
         max: l.max ?? 100,
         afterCloses: l.afterCloses ?? null,
+        bank: l.bank ? { units: l.bank.units, perItem: l.bank.perItem ?? null } : null,
         of: l.of ?? 'possible',
         floor: l.floor ?? 0,
         graceMinutes: l.graceMinutes ?? 0,

@@ -59,7 +59,8 @@ interface Fresh {
   timeZone: string | null;
   statement: string | null;
   hidesNames: boolean | null;
-  sections: { id: string; title: string }[];
+  /** A variant of the rules that a section has goes along with the rules. */
+  sections: { id: string; title: string; variant?: string | null }[];
   staff: { person: string; role: BookRole }[];
   rules: RulesPart;
   assessments: AssessmentRow[];

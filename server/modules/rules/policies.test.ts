@@ -3,7 +3,7 @@ import { rulesOf } from '@core/book/assemble';
 import type { RulesPart } from '@core/book/change';
 import type { Group } from '@core/book/document';
 import { computeBook } from '@core/calculation/result';
-import type { Sheet } from '@contract/books';
+import type { BookPage, Sheet } from '@contract/books';
 import type { JournalPage } from '@contract/history';
 import type { Desk } from '@contract/overview';
 import type { PeoplePage } from '@contract/people';
@@ -69,6 +69,16 @@ describe('variants of the rules', () => {
     expect(await standings(then)).toEqual(asEverybody);
     const now = await school.teacher.must<Sheet>('GET', `/books/fens/as-of?at=${(await sheet()).seq}`);
     expect(await standings(now)).toEqual(bySection);
+  });
+
+  it('go along into a copy of the book with the sections that have them', async () => {
+    const term = { id: 'spring', title: 'Spring', starts: '2027-01-10', ends: '2027-05-20' };
+    await school.office.must('POST', '/terms', term);
+    const copy = { id: 'fens-2', term: 'spring', title: 'Fens again', assessments: true, shiftDays: 140 };
+    await school.teacher.must('POST', '/books/fens/copies', copy);
+    const { sections, variants } = await school.teacher.must<BookPage>('GET', '/books/fens-2');
+    expect(variants).toEqual(['graduates', 'evening']);
+    expect(sections.map((s) => [s.id, s.variant])).toContainEqual(['north', 'evening']);
   });
 
   it('cannot go, or have another name, while somebody has them', async () => {

@@ -151,7 +151,7 @@ export async function insertBook(
     id: string;
     term: string;
     title: string;
-    sections: { id: string; title: string }[];
+    sections: { id: string; title: string; variant?: string | null }[];
     staff: { person: string; role: BookRole }[];
     timeZone?: string | null;
     statement: string | null;
@@ -164,8 +164,12 @@ export async function insertBook(
     [b.school, b.id, b.term, b.title, b.timeZone ?? null, b.statement, b.hidesNames, CALCULATION_VERSION],
   );
   await db.query(
-    `insert into section (school, book, id, title, position) select $1, $2, * from unnest($3::text[], $4::text[], $5::int[])`,
-    [b.school, b.id, b.sections.map((s) => s.id), b.sections.map((s) => s.title), b.sections.map((_, i) => i)],
+    `insert into section (school, book, id, title, variant, position)
+     select $1, $2, * from unnest($3::text[], $4::text[], $5::text[], $6::int[])`,
+    [
+      ...[b.school, b.id, b.sections.map((s) => s.id), b.sections.map((s) => s.title)],
+      ...[b.sections.map((s) => s.variant ?? null), b.sections.map((_, i) => i)],
+    ],
   );
   await db.query(
     `insert into book_staff (school, book, person, role) select $1, $2, * from unnest($3::text[], $4::text[])`,

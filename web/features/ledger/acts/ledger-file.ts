@@ -30,12 +30,14 @@ export class LedgerFile {
         : shown.filter((c) => (c.kind === 'item' ? c.id === only : c.of === only));
     const items = columns.flatMap((c) => (c.kind === 'item' ? [c.id] : []));
     const sections = this.store.sections();
+    const scale = this.store.rules()?.shown;
     const text = scoresCsv({
       book: page.title,
       term: page.term,
       asOf: dayAndTime(page.asOf, page.timeZone),
       asMarked: this.view.asMarked(),
       leftOut: this.store.leftOut(),
+      shownLabel: scale ? (scale.label ?? '') : null,
       inAll: this.store.students().length,
       columns: columns.map((c) => this.headOf(c)),
       students: rows.map((s) => {
@@ -51,6 +53,7 @@ export class LedgerFile {
           ),
           percent: standing?.percent ?? null,
           letter: standing?.letter ?? null,
+          shown: standing?.shown ?? null,
         };
       }),
     });
