@@ -83,10 +83,10 @@ async function checks() {
 
 const web = (beside) => suite('Web components', beside, bin('ng'), ['test', '--no-watch']);
 
-async function commands() {
-  // The start command is tested with what is built, and by itself: it starts a whole school.
+/** The start command is tested with what is built. */
+async function commands(beside = false) {
   await build();
-  await vitest('The commands', 'scripts', 1);
+  await vitest('The commands', 'scripts', 1, [], beside);
 }
 
 async function browser() {
@@ -106,14 +106,13 @@ const parts = {
     () =>
       together(
         vitest('Unit tests', 'unit', 2),
-        checks().then(() => build()),
+        checks().then(() => commands(true)),
       ),
     () => together(vitest('Server tests', 'server', 2), web(true)),
-    commands,
     browser,
   ],
-  unit: [() => vitest('Unit tests', 'unit', 2), () => web(false), commands],
-  scripts: [commands],
+  unit: [() => vitest('Unit tests', 'unit', 2), () => web(false), () => commands()],
+  scripts: [() => commands()],
   server: [() => vitest('Server tests', 'server', 2)],
   web: [() => web(false)],
   // What takes long: the same tests with more of everything, and those in the browser that are tagged @long.
