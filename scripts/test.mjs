@@ -3,6 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
+import { ensureDemoDump } from './lib/demo-school.mjs';
 import { buildGuide } from './lib/guide.mjs';
 import { ensurePackages, installDebian, requireNode } from './lib/packages.mjs';
 import { run } from './lib/run.mjs';
@@ -106,9 +107,16 @@ const parts = {
     () =>
       together(
         vitest('Unit tests', 'unit', 2),
-        checks().then(() => commands(true)),
+        checks().then(() => build()),
       ),
-    () => together(vitest('Server tests', 'server', 2), web(true)),
+    () =>
+      together(
+        vitest('Server tests', 'server', 2),
+        // The demo school that the browser tests begin with is made meanwhile.
+        web(true)
+          .then(() => commands(true))
+          .then(() => ensureDemoDump()),
+      ),
     browser,
   ],
   unit: [() => vitest('Unit tests', 'unit', 2), () => web(false), () => commands()],

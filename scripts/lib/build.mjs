@@ -47,15 +47,16 @@ export async function buildServer() {
 
 /** Beside each text file of the application the same compressed, as small as it gets: it is sent far more often than built. */
 async function compressFiles(folder) {
-  for (const name of readdirSync(folder).filter((f) => /\.(m?js|css|svg|json)$/.test(f))) {
-    const bytes = readFileSync(join(folder, name));
-    if (bytes.length < 1_000) continue;
-    writeFileSync(
-      join(folder, `${name}.br`),
-      await brotli(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } }),
-    );
-    writeFileSync(join(folder, `${name}.gz`), await gzipped(bytes, { level: 9 }));
-  }
+  const names = readdirSync(folder).filter((f) => /\.(m?js|css|svg|json)$/.test(f));
+  await Promise.all(
+    names.map(async (name) => {
+      const bytes = readFileSync(join(folder, name));
+      if (bytes.length < 1_000) return;
+      const small = await brotli(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } });
+      writeFileSync(join(folder, `${name}.br`), small);
+      writeFileSync(join(folder, `${name}.gz`), await gzipped(bytes, { level: 9 }));
+    }),
+  );
 }
 
 export async function buildWeb() {

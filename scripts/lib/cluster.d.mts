@@ -8,4 +8,5 @@ export interface Cluster {
   stop(): Promise<void>;
 }
 export function openCluster(options: { folder: string; test?: boolean; keepAfterStop?: boolean }): Promise<Cluster>;
+export function openThrowawayCluster(): Promise<Cluster>;
 export function ensureDatabase(cluster: Cluster, name: string, fresh?: boolean): Promise<string>;

@@ -6,6 +6,7 @@ import {
   chownSync,
   existsSync,
   mkdirSync,
+  mkdtempSync,
   openSync,
   readFileSync,
   readdirSync,
@@ -14,6 +15,7 @@ import {
   closeSync,
 } from 'node:fs';
 import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
 import { createDatabase, databaseNamed, dropDatabase } from './sql.mjs';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -150,6 +152,20 @@ export async function openCluster({ folder, test = false, keepAfterStop = true }
       for (let i = 0; i < 50 && running(place); i++) await wait(100);
       if (!keepAfterStop)
         for (const path of [place, secret, `${place}.log`]) rmSync(path, { recursive: true, force: true });
+    },
+  };
+}
+
+/** A cluster for tests of which nothing is left once it is stopped. */
+export async function openThrowawayCluster() {
+  const folder = mkdtempSync(join(tmpdir(), 'last-tally-test-'));
+  chmodSync(folder, 0o755);
+  const cluster = await openCluster({ folder: join(folder, 'cluster'), test: true, keepAfterStop: false });
+  return {
+    ...cluster,
+    async stop() {
+      await cluster.stop();
+      rmSync(folder, { recursive: true, force: true });
     },
   };
 }
