@@ -8,8 +8,8 @@ export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
   outputDir: 'test-results',
-  // Each test has a server and a database of its own, so two share nothing but the machine's two cores.
-  workers: 2,
+  // Each test has a server and a database of its own, so they share nothing but the machine’s two cores; a third uses what two wait for.
+  workers: 3,
   fullyParallel: true,
   timeout: 180_000,
   expect: { timeout: 20_000 },
