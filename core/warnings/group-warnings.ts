@@ -102,11 +102,12 @@ function weightWarnings(g: CompiledGroup, at: string): Warning[] {
   if (sum === 0)
     return [{ kind: 'weights-all-zero', at, says: 'All weights here are 0: nothing in this group counts.' }];
   if (g.parent !== null || sum === 100) return [];
+  const weight = counting.map((c) => c.source.weight ?? 1).find((w) => w > 0)!;
   return [
     {
       kind: 'weights-not-100',
       at,
-      says: `The weights sum to ${sum}, not 100. Each counts as its part of ${sum}: a weight of ${counting[0]!.source.weight ?? 1} is ${Number((((counting[0]!.source.weight ?? 1) / sum) * 100).toFixed(2))} %.`,
+      says: `The weights sum to ${sum}, not 100. Each counts as its part of ${sum}: a weight of ${weight} is ${Number(((weight / sum) * 100).toFixed(2))} %.`,
     },
   ];
 }

@@ -11,7 +11,11 @@ import type { StandingStep, Step } from './steps';
 /** How a student's standing came about: the categories, hurdles, override, rounding, letter, low and high. */
 export function explainStanding(compiled: CompiledBook, outcome: StudentOutcome): Step[] {
   const { final } = outcome;
-  const steps: Step[] = [...explainGroup(outcome, compiled.root), ...hurdleSteps(compiled, outcome)];
+  const steps: Step[] = [
+    ...variantSteps(compiled, outcome),
+    ...explainGroup(outcome, compiled.root),
+    ...hurdleSteps(compiled, outcome),
+  ];
   if (outcome.override)
     steps.push({
       step: 'override',
@@ -28,6 +32,29 @@ export function explainStanding(compiled: CompiledBook, outcome: StudentOutcome)
   if (outcome.open && outcome.low.rounded !== null && outcome.high.rounded !== null)
     steps.push({ step: 'range', low: outcome.low.rounded, high: outcome.high.rounded });
   return steps;
+}
+
+/** What a node counts again; null: it is no such node. */
+function againOf(compiled: CompiledBook, id: string): string | null {
+  const node = compiled.nodes.get(id)!;
+  return node.type === 'also' ? node.of.id : null;
+}
+
+/** Where the student has a variant of the rules. */
+function variantSteps(compiled: CompiledBook, { variant: { name } }: StudentOutcome): StandingStep[] {
+  if (name === null) return [];
+  const { weights, leftOut: ids = [], scale } = compiled.book.variants![name]!;
+  const leftOut = ids.map((node) => ({ node, again: againOf(compiled, node) }));
+  const hasWeights = Object.keys(weights ?? {}).some((id) => id !== 'info');
+  return [
+    {
+      step: 'variant',
+      name,
+      hasWeights,
+      leftOut,
+      letters: scale === undefined ? null : scale === null ? 'none' : 'own',
+    },
+  ];
 }
 
 /** Each hurdle in the order of the document, then each count; `bit` where it took something that was still there. */
@@ -53,13 +80,15 @@ function hurdleSteps(compiled: CompiledBook, outcome: StudentOutcome): StandingS
       if (failed && cap !== null && exact !== null) exact = least(exact, cap);
       lettered ||= failed && letter !== null;
       const asksForWork = atLeast === null;
+      const capNode = typeof hurdle.capAt === 'object' ? (hurdle.capAt.node ?? null) : null;
       return {
         step: 'hurdle',
         node: hurdle.node,
-        again: at.type === 'also' ? at.of.id : null,
+        again: againOf(compiled, hurdle.node),
         atLeast,
         capAt: cap,
-        capNode: typeof hurdle.capAt === 'object' ? (hurdle.capAt.node ?? null) : null,
+        capNode,
+        capAgain: capNode === null ? null : againOf(compiled, capNode),
         capLetter: typeof hurdle.capAt === 'object' ? (hurdle.capAt.letter ?? null) : null,
         letter,
         reached: asksForWork ? null : reachedBy(at, outcome.values, outcome.tree),

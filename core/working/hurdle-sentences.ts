@@ -1,10 +1,20 @@
-import { formOf } from '../words/count';
+import { formOf, listed } from '../words/count';
 import { subtract, toText } from '../exact/fraction';
 import { nameOf } from './group-sentences';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';
 import { count, exact } from './wording';
 
-/** The sentences of hurdles and of what is counted. */
+/** The sentences of variants, of hurdles and of what is counted. */
+export function variant(s: Of<'variant'>, w: Wording): Line {
+  const own = [...(s.hasWeights ? ['weights'] : []), ...(s.letters === 'own' ? ['letters'] : [])];
+  const parts = [
+    ...(own.length > 0 ? [`with ${listed(own)} of its own`] : []),
+    ...(s.letters === 'none' ? ['with no letters'] : []),
+    ...(s.leftOut.length > 0 ? [`without ${listed(s.leftOut.map((n) => nameOf(n.node, n.again, w)))}`] : []),
+  ];
+  return line(`Rules for “${s.name}”`, parts.join('; ') || 'as for everybody', '', 'quiet');
+}
+
 export function hurdle(s: Of<'hurdle'>, w: Wording): Line {
   const name = nameOf(s.node, s.again, w);
   const rule = s.atLeast === null ? `${name} must be handed in` : `${name} must reach ${exactPercent(s.atLeast)}`;
@@ -21,7 +31,7 @@ export function hurdle(s: Of<'hurdle'>, w: Wording): Line {
 function consequence(s: Of<'hurdle'>, w: Wording): string {
   if (s.letter !== null) return `the letter is ${s.letter}`;
   if (s.capNode !== null) {
-    const of = w.name(s.capNode);
+    const of = nameOf(s.capNode, s.capAgain, w);
     return s.capAt === null
       ? `the whole is at most what ${of} is, which has no figure yet`
       : `the whole is at most what ${of} is, ${exactPercent(s.capAt)}`;

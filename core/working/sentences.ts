@@ -11,7 +11,7 @@ import {
   nameOf,
   together,
 } from './group-sentences';
-import { counts, hurdle } from './hurdle-sentences';
+import { counts, hurdle, variant } from './hurdle-sentences';
 import { curve, due, late, state, use } from './item-sentences';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';
 import type { Step } from './steps';
@@ -142,6 +142,7 @@ const makers: { [K in Step['step']]: Maker<K> } = {
     ),
   possible: (s) => line('Its share further up', 'the points possible of those that count', exact(s.points), 'quiet'),
   empty: (s, w) => line('Together', `nothing counts in ${w.name(s.group)} yet`, '–', 'sum'),
+  variant,
   hurdle,
   count: counts,
   override: (s) =>

@@ -172,6 +172,15 @@ export type GroupStep =
 
 export type StandingStep =
   | {
+      /** The rules as some students have them, this one among them. `leftOut`: nodes that are not asked of them. */
+      step: 'variant';
+      name: string;
+      hasWeights: boolean;
+      leftOut: { node: string; again: string | null }[];
+      /** Of its own, none, or (null) those of the book. */
+      letters: 'own' | 'none' | null;
+    }
+  | {
       step: 'hurdle';
       node: string;
       again: string | null;
@@ -180,6 +189,8 @@ export type StandingStep =
       /** What a failing one holds at, in percent: a figure, what another node has, or a letter's greatest figure. */
       capAt: Fraction | null;
       capNode: string | null;
+      /** What that counts again. */
+      capAgain: string | null;
       capLetter: string | null;
       /** The letter that a failing one gives instead. */
       letter: string | null;

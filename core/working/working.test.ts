@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { Hurdle, Variant } from '../book/document';
 import { compileBook } from '../calculation/compiled/compile';
 import { workOutStudent } from '../calculation/final';
 import { add, divide, equal, fromNumber, HUNDRED, multiply, ZERO, type Fraction } from '../exact/fraction';
@@ -119,6 +120,39 @@ describe('the working', () => {
       sentences(explainStanding(overridden, workOutStudent(overridden, 0)), words).find((l) => l.label === 'Override'),
     ).toMatchObject({ detail: 'exam board', figure: '50 %' });
     expect(equal(fromNumber(50), workOutStudent(overridden, 0).final.exact!)).toBe(true);
+  });
+
+  it('says first by which rules, where a student has a variant of them', () => {
+    const said = (variant: Variant, capAt: Hurdle['capAt'] = 50) => {
+      const again = { id: 'again', type: 'also' as const, of: 'exam', weight: 0 };
+      const book = smallBook({
+        tree: {
+          ...{ id: 'all', type: 'group', combine: 'weights' },
+          children: [again, ...['labs', 'exam'].map((id) => ({ id, type: 'item' as const, points: 20, weight: 50 }))],
+        },
+        entries: [
+          { student: 's1', item: 'labs', attempts: [{ score: 10 }] },
+          { student: 's1', item: 'exam', attempts: [{ score: 8 }] },
+        ],
+        hurdles: [{ node: 'labs', atLeast: 100, capAt }],
+        variants: { 'evening class': variant },
+        students: [{ id: 's1', variant: 'evening class' }],
+      });
+      const compiled = compileBook(book);
+      return sentences(explainStanding(compiled, workOutStudent(compiled, 0)), words);
+    };
+    const first = (variant: Variant) => said(variant)[0];
+    const label = 'Rules for “evening class”';
+    expect(first({})).toEqual({ label, detail: 'as for everybody', figure: '', tone: 'quiet' });
+    expect(first({ weights: { exam: 10 } })).toMatchObject({ label, detail: 'with weights of its own' });
+    expect(first({ weights: { exam: 10 }, leftOut: ['labs', 'again'], scale: null })).toMatchObject({
+      detail: 'with weights of its own; with no letters; without LABS and EXAM, counted again',
+    });
+    const hurdle = said({}, { node: 'again' }).find((l) => l.label === 'Hurdle')!;
+    expect(hurdle.detail).toContain('at most what EXAM, counted again is');
+    expect(explainStanding(compileBook(smallBook()), workOutStudent(compileBook(smallBook()), 0))[0]!.step).not.toBe(
+      'variant',
+    );
   });
 
   it('says spans as people do', () => {
