@@ -135,8 +135,9 @@ export const moveGroup = (draft: Draft, group: Group, to: string): Draft => {
 export const isFilled = (draft: Draft, group: Group): boolean =>
   itemsIn(draft, group.id).length > 0 || group.children.length > 0;
 
-/** Takes an empty category out, with the hurdles over it and what counts it again. */
+/** Takes a category without work out, with what counts it again or counts again in it, and the hurdles over any of them. */
 export function removeGroup(draft: Draft, id: string): Draft {
-  const gone = [id, ...alsosIn(draft).flatMap(({ also }) => (also.of === id ? [also.id] : []))];
+  const alsos = alsosIn(draft).filter(({ also, parent }) => also.of === id || parent.id === id);
+  const gone = [id, ...alsos.map(({ also }) => also.id)];
   return gone.reduce((next, node) => withoutMentions(withoutNode(next, node), node), draft);
 }

@@ -5,9 +5,9 @@ import { rulesOf } from '@core/book/assemble';
 import { canonical } from '@core/book/canonical';
 import { checkBook } from '@core/book/checks/check';
 import { computeBook } from '@core/calculation/result';
-import type { BookDocument } from '@core/book/document';
+import type { BookDocument, Group } from '@core/book/document';
 import { placedItems, proposedBook } from '@core/proposal/proposal';
-import { draftOf, isSame, proposalOf, type Draft } from '../draft';
+import { draftOf, groupsDeep, isSame, proposalOf, titleOf, type Draft } from '../draft';
 import { PARTS } from '.';
 import { plainWords, type Piece, type Sentence } from './sentence';
 import { touchedWords } from '../words/touched';
@@ -130,6 +130,70 @@ describe('the sentences of every part', () => {
         expect(canonical(computeBook(back)), piece.label).toBe(results);
       }
     }
+  });
+});
+
+describe('a category', () => {
+  const first = draftIn(bookIn('01-weighted-categories.book.json'));
+  const act = (draft: Draft, label: string): Draft => {
+    const { piece } = wordsOf(draft).find((w) => w.piece.label === label)!;
+    if (piece.kind !== 'act') throw new Error(`${label} does nothing`);
+    return piece.does();
+  };
+  const choose = (draft: Draft, label: string, text: string): Draft => {
+    const { piece } = wordsOf(draft).find((w) => w.piece.label === label)!;
+    if (piece.kind !== 'choice') throw new Error(`${label} is no choice`);
+    return piece.set(piece.choices.find((c) => c.text === text)!.value);
+  };
+  const placesOf = (draft: Draft, title: string): string[] => {
+    const { piece } = wordsOf(draft).find((w) => w.piece.label === `What ${title} is a part of`)!;
+    return piece.kind === 'choice' ? piece.choices.map((c) => c.text) : [];
+  };
+  const isSound = (draft: Draft): boolean => {
+    const made = proposedBook(bookIn('01-weighted-categories.book.json'), proposalOf(first, draft));
+    return checkBook({ ...made, entries: [], overrides: [] }).ok;
+  };
+
+  it('says what it is a part of once there is something to choose, and goes there with all its work', () => {
+    expect(wordsOf(first).some((w) => w.piece.label.endsWith('is a part of'))).toBe(false);
+    const [a, b] = first.rules.tree.children.map((c) => titleOf(first, c as Group)) as [string, string];
+    let draft = act(first, 'A new category in the whole');
+    expect(placesOf(draft, a)).toEqual(expect.arrayContaining(['the whole', b, 'New category']));
+    // Never in itself, nor in what is in it.
+    expect(placesOf(draft, a)).not.toContain(a);
+    draft = choose(draft, `What ${a} is a part of`, 'New category');
+    expect(placesOf(draft, 'New category')).not.toContain(a);
+    expect(isSound(draft)).toBe(true);
+    const parent = groupsDeep(draft.rules.tree).find((p) => titleOf(draft, p.group) === a)!.parent!;
+    expect(titleOf(draft, parent)).toBe('New category');
+    // And back: the empty one is taken out again.
+    draft = act(choose(draft, `What ${a} is a part of`, 'the whole'), 'Take New category out');
+    expect(groupsDeep(draft.rules.tree)).toHaveLength(groupsDeep(first.rules.tree).length);
+    expect(isSound(draft)).toBe(true);
+  });
+
+  it('is taken out with what counts again in it, and the hurdles over that', () => {
+    const [a] = first.rules.tree.children.map((c) => titleOf(first, c as Group)) as [string];
+    let draft = act(act(first, 'A new category in the whole'), 'Count something again');
+    draft = choose(draft, 'What counts again', a);
+    draft = choose(draft, 'Where it counts again', 'New category');
+    draft = act(draft, 'A hurdle more');
+    draft = choose(draft, 'What hurdle 1 is in', `${a}, counted again in New category`);
+    expect(isSound(draft)).toBe(true);
+    draft = act(draft, 'Take New category out');
+    expect(draft.rules.hurdles ?? []).toEqual([]);
+    expect(isSound(draft)).toBe(true);
+  });
+
+  it('that holds the place where something counts is counted beside itself', () => {
+    const [a, b] = first.rules.tree.children.map((c) => titleOf(first, c as Group)) as [string, string];
+    let draft = choose(act(first, 'Count something again'), 'What counts again', a);
+    draft = choose(draft, 'Where it counts again', b);
+    draft = choose(draft, 'What counts again', b);
+    expect(wordsOf(draft).find((w) => w.piece.label === 'Where it counts again')!.piece).toMatchObject({
+      value: draft.rules.tree.id,
+    });
+    expect(isSound(draft)).toBe(true);
   });
 });
 
