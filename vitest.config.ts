@@ -19,7 +19,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'server',
-          // Nothing is kept in modules: each worker reads the server's code once, not once for each file.
+          // Nothing that a test changes is kept in modules: each worker reads the server's code once, not once for each file.
           isolate: false,
           include: ['server/**/*.test.ts'],
           testTimeout: 120_000,

@@ -35,7 +35,7 @@ export function explainStanding(compiled: CompiledBook, outcome: StudentOutcome)
 }
 
 /** What a node counts again; null: it is no such node. */
-function againOf(compiled: CompiledBook, id: string): string | null {
+function countedBy(compiled: CompiledBook, id: string): string | null {
   const node = compiled.nodes.get(id)!;
   return node.type === 'also' ? node.of.id : null;
 }
@@ -44,7 +44,7 @@ function againOf(compiled: CompiledBook, id: string): string | null {
 function variantSteps(compiled: CompiledBook, { variant: { name } }: StudentOutcome): StandingStep[] {
   if (name === null) return [];
   const { weights, leftOut: ids = [], scale } = compiled.book.variants![name]!;
-  const leftOut = ids.map((node) => ({ node, again: againOf(compiled, node) }));
+  const leftOut = ids.map((node) => ({ node, again: countedBy(compiled, node) }));
   const hasWeights = Object.keys(weights ?? {}).some((id) => id !== 'info');
   return [
     {
@@ -84,11 +84,11 @@ function hurdleSteps(compiled: CompiledBook, outcome: StudentOutcome): StandingS
       return {
         step: 'hurdle',
         node: hurdle.node,
-        again: againOf(compiled, hurdle.node),
+        again: countedBy(compiled, hurdle.node),
         atLeast,
         capAt: cap,
         capNode,
-        capAgain: capNode === null ? null : againOf(compiled, capNode),
+        capAgain: capNode === null ? null : countedBy(compiled, capNode),
         capLetter: typeof hurdle.capAt === 'object' ? (hurdle.capAt.letter ?? null) : null,
         letter,
         reached: asksForWork ? null : reachedBy(at, outcome.values, outcome.tree),

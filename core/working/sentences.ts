@@ -11,7 +11,7 @@ import {
   nameOf,
   together,
 } from './group-sentences';
-import { counts, hurdle, variant } from './hurdle-sentences';
+import { counts, hurdle, variant } from './standing-sentences';
 import { curve, due, late, state, use } from './item-sentences';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';
 import type { Step } from './steps';

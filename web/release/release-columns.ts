@@ -4,9 +4,6 @@ export interface ReleaseColumn {
   enrolments: readonly string[];
 }
 
-/** News of the book that leave a dialog's question as it is ask it no second time: while that goes on nothing can be clicked. */
-export const SAME = { equal: (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b) };
-
 /** The same as the server is told. */
 export const placesOf = (columns: readonly ReleaseColumn[]): { assessment: string; enrolments: string[] }[] =>
   columns.map(({ assessment, enrolments }) => ({ assessment, enrolments: [...enrolments] }));

@@ -11,6 +11,7 @@ import { cellKey } from '@contract/wire/cell-key';
 import { counted } from '@core/words/count';
 import { Api, ApiProblem, messageOf } from '../data/api';
 import { BookStore } from '../data/book';
+import { BY_VALUE } from '../data/by-value';
 import { Operations } from '../data/operations';
 import { Outbox } from '../data/outbox/outbox';
 import { MarkOutbox } from '../data/work/mark-outbox';
@@ -22,7 +23,7 @@ import { Counted, Form } from '../ui/text/counted';
 import { dayAndTime } from '../ui/text/dates';
 import { inDecimals } from '../ui/text/locale';
 import { beforeRelease, partWords, UNFINISHED_WORDS, type BeforeRelease } from './before-release';
-import { placesOf, SAME, titlesOf, type ReleaseColumn } from './release-columns';
+import { placesOf, titlesOf, type ReleaseColumn } from './release-columns';
 import { listName } from '../ui/text/list-name';
 
 /** Names that are shown of a group; the rest is counted. */
@@ -91,8 +92,9 @@ export class ReleaseDialog {
       return here && this.notes.refusal({ book: b, assessment: a, enrolment, work }) === '';
     });
   });
+  // News of the book that leave this as it is ask nothing again: while that goes on nothing can be clicked.
   private readonly states = resource({
-    params: computed(() => (this.waits() ? undefined : { book: this.store.id(), columns: this.columns() }), SAME),
+    params: computed(() => (this.waits() ? undefined : { book: this.store.id(), columns: this.columns() }), BY_VALUE),
     loader: ({ params: { book, columns } }) =>
       Promise.all(columns.map(async (c) => ({ ...c, states: await this.slips.states(book, c.assessment) }))),
   });
@@ -107,7 +109,7 @@ export class ReleaseDialog {
         ...(also.length > 0 ? { also } : {}),
       };
       return shows ? { book: this.store.id(), write } : undefined;
-    }, SAME),
+    }, BY_VALUE),
     loader: ({ params }) =>
       this.api.send<ReleasePreview>('POST', `/books/${params.book}/release/preview`, params.write),
   });

@@ -7,10 +7,11 @@ import { RELEASE_PARTS, type ReleasePart } from '@contract/slips';
 import type { Released, WithdrawWrite } from '@contract/statements';
 import { messageOf } from '../data/api';
 import { BookStore } from '../data/book';
+import { BY_VALUE } from '../data/by-value';
 import { Operations } from '../data/operations';
 import { Slips } from '../data/work/slips';
 import { Counted } from '../ui/text/counted';
-import { SAME, titlesOf, type ReleaseColumn } from './release-columns';
+import { titlesOf, type ReleaseColumn } from './release-columns';
 import { listName } from '../ui/text/list-name';
 
 /** Names that are said; the rest is counted. */
@@ -38,8 +39,9 @@ export class WithdrawDialog {
   private readonly failure = signal('');
   protected readonly hidden = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
   protected readonly titles = computed(() => titlesOf(this.columns(), this.store.assessments()));
+  // News of the book that leave this as it is ask nothing again: while that goes on nothing can be clicked.
   private readonly states = resource({
-    params: computed(() => ({ book: this.store.id(), columns: this.columns() }), SAME),
+    params: computed(() => ({ book: this.store.id(), columns: this.columns() }), BY_VALUE),
     loader: ({ params: { book, columns } }) =>
       Promise.all(columns.map(async (c) => ({ ...c, states: await this.slips.states(book, c.assessment) }))),
   });

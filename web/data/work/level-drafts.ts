@@ -60,6 +60,8 @@ export class LevelDrafts {
   private readonly now = computed(() => (this.last()?.of === this.place() ? (this.last()?.marking ?? null) : null));
   readonly isThere = computed(() => this.now() !== null);
   readonly problem = computed(() => (this.loaded.error() ? messageOf(this.loaded.error()) : ''));
+  /** What was given is known, or why it is not. */
+  readonly isAnswered = computed(() => this.isThere() || this.problem() !== '');
   readonly version = computed(() => this.now()?.rubric.version ?? 0);
   readonly rubric = computed(() => this.now()?.rubric.rubric ?? null);
   private readonly works = computed(() => new Map((this.now()?.works ?? []).map((w) => [w.enrolment, w.work])));

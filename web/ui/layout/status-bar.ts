@@ -19,7 +19,7 @@ export class StatusBar {
   readonly sheetOpen = signal(false);
   /** Where the person is on the page, as the page says it. */
   private place = (): string => '';
-  private toldAt = '';
+  private toldPlace = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
   private later = '';
 
@@ -35,7 +35,7 @@ export class StatusBar {
   announce(message: string, tone: 'plain' | 'trouble' = 'plain'): void {
     clearTimeout(this.timer);
     this.later = '';
-    this.toldAt = untracked(this.place);
+    this.toldPlace = untracked(this.place);
     this.timer = setTimeout(() => {
       this.timer = undefined;
       if (this.later !== '') this.show(this.later, 'plain');
@@ -48,7 +48,7 @@ export class StatusBar {
    * is followed is told of a move when it is drawn again, perhaps after a key that was answered there already: so it is
    * the place that counts, not when the move was heard of.
    */
-  setIdle(message: string, movedOn = untracked(this.place) !== this.toldAt): void {
+  setIdle(message: string, movedOn = untracked(this.place) !== this.toldPlace): void {
     if (movedOn) {
       clearTimeout(this.timer);
       this.timer = undefined;

@@ -1,6 +1,7 @@
 import { computed, effect, inject, Injectable, linkedSignal, signal, untracked, type Signal } from '@angular/core';
 import { ArrivalList } from '../../../data/work/arrival-list';
 import { BookStore } from '../../../data/book';
+import { BY_VALUE } from '../../../data/by-value';
 import { LevelDrafts } from '../../../data/work/level-drafts';
 import { Remembered } from '../../../data/remembered';
 import { Walk } from '../../../data/work/walk';
@@ -87,7 +88,7 @@ export class MarkingList {
   readonly counts = computed(() => countsOf(this.rows()));
 
   /** Before it is known whether there is a rubric a digit is neither a level nor a score. */
-  readonly knowsRubric = computed(() => this.drafts.isThere() || this.drafts.problem() !== '');
+  readonly knowsRubric = this.drafts.isAnswered;
   readonly ready = computed(() => this.list.arrivals() !== null && this.store.cells() !== null && this.knowsRubric());
 
   /** How many wait, by assessment. */
@@ -99,7 +100,7 @@ export class MarkingList {
         const n = this.waitingBy().get(a.id) ?? 0;
         return { value: a.id, text: n > 0 ? `${a.title} (${n} to mark)` : a.title };
       }),
-    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+    BY_VALUE,
   );
 
   constructor() {

@@ -181,9 +181,7 @@ export class PlainSheetPage {
   }
 
   /** Scores and comments are there together: a comment that came later would turn a Tab to it into one to the next score. */
-  protected readonly rows = computed(() =>
-    this.drafts.isThere() || this.drafts.problem() !== '' ? this.list.rows() : [],
-  );
+  protected readonly rows = computed(() => (this.drafts.isAnswered() ? this.list.rows() : []));
   protected readonly problems = computed(() =>
     [this.list.problem(), this.drafts.problem(), this.notes.problem()].filter((p) => p !== ''),
   );

@@ -4,7 +4,7 @@ import { nameOf } from './group-sentences';
 import { exactPercent, line, type Line, type Of, type Wording } from './lines';
 import { count, exact } from './wording';
 
-/** The sentences of variants, of hurdles and of what is counted. */
+/** The sentences of a standing's own steps: its variant of the rules, hurdles, and what is counted. */
 export function variant(s: Of<'variant'>, w: Wording): Line {
   const own = [...(s.hasWeights ? ['weights'] : []), ...(s.letters === 'own' ? ['letters'] : [])];
   const parts = [
