@@ -57,7 +57,6 @@ export class Person {
     };
   }
 
-  /** The same, and a failure unless it is done. */
   /** The bytes of a file. */
   async bytes(path: string): Promise<Buffer> {
     const response = await fetch(`${this.address}/api/v1${path}`, { headers: { cookie: this.cookie } });
@@ -65,6 +64,7 @@ export class Person {
     return Buffer.from(await response.arrayBuffer());
   }
 
+  /** The same as {@link send}, and a failure unless it is done. */
   async must<T = Record<string, unknown>>(method: string, path: string, body?: unknown): Promise<T> {
     const answer = await this.send<T>(method, path, body);
     if (answer.status >= 300) throw new Error(`${method} ${path}: ${answer.status} ${answer.text}`);

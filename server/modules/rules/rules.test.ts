@@ -143,7 +143,9 @@ describe('rules that are made', () => {
     const after = await documentNow();
     expect(rulesOf(after).rounding.decimals).toBe(4);
     expect((await lines()) - before).toBe(3);
-    expect(await send()).toEqual(first);
+    const again = await send();
+    // Of the heads, the date may be another by now.
+    expect([again.status, again.body]).toEqual([first.status, first.body]);
     expect((await lines()) - before).toBe(3);
     const { rows } = await school.pool.query<{ batch: string }>(
       `select batch from journal where book = 'fens' order by seq desc limit 1`,
