@@ -30,7 +30,8 @@ export function randomPolicyBook(seed: number): BookDocument {
   let book = randomBook(seed);
   if (itemsOf(book.tree).length === 0) return book;
   for (let k = c.int(3, 14); k > 0; k--) {
-    const next = structuredClone(book);
+    // A book is JSON, and much sooner copied so.
+    const next = JSON.parse(JSON.stringify(book)) as BookDocument;
     c.pick(CHANGES)(next, c, k);
     if (checkBook(next).ok) book = next;
   }

@@ -226,7 +226,20 @@ function clockUnits(book: BookDocument, rule: Late, a: Try, due: Q | null): bigi
   return counted === null ? null : (counted.n + unit - 1n) / unit;
 }
 
-function countedMillis(zone: string, from: bigint, to: bigint, skipDays: number[], skipDates: string[]): bigint {
+/** What was counted before: the same lateness is asked for by the bank, by the attempt and by every pass of a book. */
+const counted = new Map<string, bigint>();
+function countedMillis(
+  ...of: [zone: string, from: bigint, to: bigint, skipDays: number[], skipDates: string[]]
+): bigint {
+  const key = of.join(';');
+  const known = counted.get(key) ?? countMillis(...of);
+  if (counted.size > 100_000) counted.clear();
+  counted.set(key, known);
+  return known;
+}
+
+function countMillis(zone: string, from: bigint, to: bigint, skipDays: number[], skipDates: string[]): bigint {
+  if (skipDays.length + skipDates.length === 0) return to - from;
   let counted = to - from;
   let day = DateTime.fromMillis(Number(from), { zone }).startOf('day').minus({ days: 2 });
   while (BigInt(day.toMillis()) < to) {

@@ -1,7 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { runner } from 'node-pg-migrate';
 import pg from 'pg';
 import { prepareJobTables } from './jobs';
 import { migrationsRun } from './sql';
@@ -22,28 +21,36 @@ export async function migrate(databaseUrl: string, folder = migrationsFolder()):
   const client = new pg.Client({ connectionString: databaseUrl, connectionTimeoutMillis: 5_000 });
   await client.connect();
   try {
-    const foreign = (await migrationsRun(client)).filter((name) => !known.includes(name));
+    const run = await migrationsRun(client);
+    const foreign = run.filter((name) => !known.includes(name));
     if (foreign.length > 0)
       throw new NewerDatabase(
         `This database was made by a newer version of Last Tally (it has "${foreign[0]}"). Start that version, or use another database.`,
       );
-    const done = await runner({
-      dbClient: client,
-      dir: folder,
-      direction: 'up',
-      migrationsTable: 'migration',
-      checkOrder: true,
-      log: () => undefined,
-      logger: {
-        debug: () => undefined,
-        info: () => undefined,
-        warn: () => undefined,
-        error: (m) => process.stderr.write(`${String(m)}\n`),
-      },
-    });
+    const done = run.length === known.length ? [] : await runMigrations(client, folder);
     await prepareJobTables(client);
-    return done.map((m) => m.name);
+    return done;
   } finally {
     await client.end();
   }
+}
+
+async function runMigrations(client: pg.Client, folder: string): Promise<string[]> {
+  // Most starts have nothing to bring up to date, and do without what does it.
+  const { runner } = await import('node-pg-migrate');
+  const done = await runner({
+    dbClient: client,
+    dir: folder,
+    direction: 'up',
+    migrationsTable: 'migration',
+    checkOrder: true,
+    log: () => undefined,
+    logger: {
+      debug: () => undefined,
+      info: () => undefined,
+      warn: () => undefined,
+      error: (m) => process.stderr.write(`${String(m)}\n`),
+    },
+  });
+  return done.map((m) => m.name);
 }

@@ -11,7 +11,6 @@ import { studentsOf } from '../../books';
 import { callOffRelease, plannedReleases, planRelease } from '../release/planned-releases';
 import { slipStates } from './slip-states';
 import { ownSlip, slipFile, slipOf, traceSlip } from './slip';
-import { slipPdf } from './pdf/slip-pdf';
 import { studentBook } from '../student-book';
 import { tellAgain } from './tell-again';
 import { insertSlipTrace, type SlipPlace } from '../sql/slip-traces';
@@ -43,6 +42,8 @@ async function sendPdf(call: Asked & Pick<Context<unknown>, 'response'>, place: 
     return { school: (await findSchool(db, school))!.title, book: read, work, slip, student };
   });
   const { family, given } = of.student;
+  // What draws it is large, and few starts need it.
+  const { slipPdf } = await import('./pdf/slip-pdf');
   sendMade(
     call,
     `${of.work.title} ${[family, given].filter(Boolean).join(' ')}.pdf`,
