@@ -11,7 +11,7 @@ import { listName } from '../../ui/text/list-name';
 import { FLAG, STATES } from '../../worker/protocol';
 import { BookAnnotations } from '../annotations';
 import { Api, messageOf } from '../api';
-import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow } from './arrival-rows';
+import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow, type Opening } from './arrival-rows';
 import { BookStore } from '../book';
 import { LiveStream } from '../live-stream';
 import { Remembered } from '../remembered';
@@ -55,6 +55,8 @@ export class ArrivalList {
   });
 
   private readonly known = new Remembered<ArrivalRow>();
+  /** What was heard of who opened what: a list that was asked for before that does not have it. */
+  private readonly openings = new Map<string, Opening>();
 
   private rowsNow(): ArrivalRow[] {
     const [arrivals, cells] = [this.arrivals(), this.store.cells()];
@@ -113,11 +115,15 @@ export class ArrivalList {
     effect(() => {
       const value = this.loaded.hasValue() ? this.loaded.value() : undefined;
       if (value)
-        untracked(() => this.last.update((last) => ({ ...value, list: sameStudents(last?.list, value.list) })));
+        untracked(() => {
+          const list = [...this.openings.values()].reduce(withOpened, value.list);
+          this.last.update((last) => ({ ...value, list: sameStudents(last?.list, list) }));
+        });
     });
     inject(LiveStream)
       .events.pipe(
-        filter((e) => e.book === this.store.id() && (e.kind === 'cells' || e.kind === 'beside' || e.kind === 'book')),
+        // After a line that was down what stands beside the journal may be another.
+        filter((e) => e.book === this.store.id() && ['cells', 'beside', 'book', 'hello'].includes(e.kind)),
         debounceTime(GATHERED),
         takeUntilDestroyed(),
       )
@@ -127,11 +133,14 @@ export class ArrivalList {
         filter((e) => e.kind === 'opened' && e.book === this.store.id() && e.assessment === this.assessment()),
         takeUntilDestroyed(),
       )
-      .subscribe((e) => this.noteOpened(e as LiveEvent & { kind: 'opened' }));
+      .subscribe((e) => this.noteOpened(e as Opening & LiveEvent));
   }
 
-  private noteOpened({ enrolment, work, by, through }: LiveEvent & { kind: 'opened' }): void {
-    this.last.update((last) => last && { ...last, list: withOpened(last.list, { enrolment, work, by, through }) });
+  /** Somebody has opened what a student handed in, or looked it through. */
+  noteOpened({ enrolment, work, by, through }: Opening): void {
+    const opening = { enrolment, work, by, through };
+    this.openings.set(Object.values(opening).join(' '), opening);
+    this.last.update((last) => last && { ...last, list: withOpened(last.list, opening) });
   }
 
   /** Asks for all of it anew. */

@@ -79,11 +79,14 @@ export function rowState(
   return said(cell.text || 'nothing yet', cell.text ? cell.look : 'quiet', 'nothing yet');
 }
 
+/** Somebody opened a piece of work of a student, or looked it through. */
+export interface Opening extends OpenedBy {
+  enrolment: string;
+  work: string;
+}
+
 /** The list with somebody among those who opened what a student handed in last, or looked it through. */
-export function withOpened(
-  list: Arrivals,
-  { enrolment, work, by, through }: OpenedBy & { enrolment: string; work: string },
-): Arrivals {
+export function withOpened(list: Arrivals, { enrolment, work, by, through }: Opening): Arrivals {
   return {
     ...list,
     students: list.students.map((s) => {

@@ -159,7 +159,7 @@ export class MarkingPage {
     effect((onCleanup) => {
       const s = this.submission();
       if (!s || s.state === 'begun' || !this.store.id()) return;
-      const timer = setTimeout(() => void this.opened.note(this.store.id(), s.id), OPENED_AFTER);
+      const timer = setTimeout(() => void this.noteOpened(s.id), OPENED_AFTER);
       onCleanup(() => clearTimeout(timer));
     });
     effect((onCleanup) => {
@@ -262,7 +262,13 @@ export class MarkingPage {
   }
 
   protected lookedThrough(s: Submission): void {
-    if (s.state === 'handed-in') void this.opened.note(this.store.id(), s.id, true);
+    if (s.state === 'handed-in') void this.noteOpened(s.id, true);
+  }
+
+  /** Also in one's own list, whenever the stream of news is there. */
+  private async noteOpened(work: string, through = false): Promise<void> {
+    const enrolment = this.people.chosen();
+    if (await this.opened.note(this.store.id(), work, through)) this.list.noteOpened({ enrolment, work, by: 'you', through }); // prettier-ignore
   }
 
   /** Something was marked on a leaf of the work that is shown. */

@@ -1,3 +1,5 @@
+import { TestBed } from '@angular/core/testing';
+import { BookStore } from '../../data/book';
 import { openPage, withText } from '../../testing/open-book';
 import { ReleasePage } from './release';
 import { soon } from '../../testing/soon';
@@ -34,11 +36,21 @@ const SLIPS: SlipStates = {
 
 describe('the release page', () => {
   let page: Awaited<ReturnType<typeof openPage<ReleasePage>>>;
+  /** The server takes its time to say where slips stand. */
+  let slow: boolean;
   beforeEach(async () => {
+    slow = false;
     page = await openPage(
       ReleasePage,
       ({ path }) => (path.endsWith('/preview') ? { lines: [], reasons: [] } : { people: 1 }),
-      (path) => (path.endsWith('/slips') ? SLIPS : path.endsWith('/planned-releases') ? [] : undefined),
+      (path) =>
+        path.endsWith('/slips')
+          ? slow
+            ? new Promise(() => undefined)
+            : SLIPS
+          : path.endsWith('/planned-releases')
+            ? []
+            : undefined,
     );
     document.body.append(page.fixture.nativeElement as HTMLElement);
   });
@@ -74,6 +86,20 @@ describe('the release page', () => {
       ...{ assessment: 'moss', enrolments: ['s2'], moveRules: true, parts: ['score', 'rubric', 'feedback'] },
       seen: [{ enrolment: 's2', ...NOW }],
     });
+  });
+
+  it('can be released while news of the book come in that leave it as it is', async () => {
+    await press(page, 'p-button', 'Release to 1');
+    const buttons = () => [...document.querySelectorAll('p-button')].filter((b) => b.textContent!.trim() === 'Release');
+    const isDead = () => buttons()[0]?.querySelector('button')!.disabled;
+    await soon(() => expect(isDead()).toBe(false));
+    slow = true;
+    const store = TestBed.inject(BookStore);
+    await store.open('fens', store.api.person());
+    TestBed.tick();
+    expect(isDead()).toBe(false);
+    buttons()[0]!.querySelector('button')!.click();
+    await soon(() => expect(page.sent.map((s) => s.path)).toEqual(['/books/fens/release']));
   });
 
   it('withdraws only from those who see it', async () => {

@@ -8,20 +8,26 @@ import { toNumber } from '@core/exact/fraction';
 const HOUR = 3_600_000;
 const POINTS = 240;
 
-/** What a late rule takes at a number of hours that count, in percent; skipped days are left out of it. */
-export function takenAt(rule: LateRule, hours: number): number {
+/**
+ * What a late rule takes at a number of hours that count, in percent; skipped days are left out of it. `bank`: the late
+ * days or hours that are spent on it.
+ */
+export function takenAt(rule: LateRule, hours: number, bank = 0): number {
   const { skipDays: _d, skipDates: _s, ...steady } = rule;
   const received = new Date(hours * HOUR).toISOString();
-  const late = lateness('UTC', compileLate(steady), { due: 0, closes: null, bank: 0 }, { receivedAt: received });
+  const late = lateness('UTC', compileLate(steady), { due: 0, closes: null, bank }, { receivedAt: received });
   return late === null ? 0 : toNumber(late.percent);
 }
+
+/** The most late days or hours of its bank that a rule gives one assessment. */
+const mostOfBank = ({ bank }: LateRule): number => (bank ? Math.min(bank.units, bank.perItem ?? Infinity) : 0);
 
 /** Hours after which the rule takes no more. */
 function reach(rule: LateRule): number {
   if (rule.steps) return (max(rule.steps, (s) => s.hours) ?? 24) * 1.35;
   const most = rule.max ?? 100;
   const units = rule.deduct ? Math.min(60, Math.ceil(most / rule.deduct)) : 4;
-  return (units + 1) * (rule.unit === 'hour' ? 1 : 24);
+  return (units + 1 + Math.min(mostOfBank(rule), 30)) * (rule.unit === 'hour' ? 1 : 24);
 }
 
 /** The deduction over time, in force and in the trial. */
@@ -36,6 +42,14 @@ function reach(rule: LateRule): number {
       }
       @for (t of ticks(); track t.at) {
         <text [attr.x]="x()(t.at)" y="146" text-anchor="middle">{{ t.text }}</text>
+      }
+      @if (spent(); as s) {
+        <path class="spent" [attr.d]="s.path" />
+        <text [attr.x]="x()(s.from) - 6" [attr.y]="y()(0) - 6" text-anchor="end">{{ s.text }}</text>
+      }
+      @if (closed(); as c) {
+        <line class="closed" x1="36" x2="560" [attr.y1]="y()(c)" [attr.y2]="y()(c)" />
+        <text x="40" [attr.y]="y()(c) - 5">after it has closed, at least {{ c }} %</text>
       }
       @if (before(); as d) {
         <path class="now" [attr.d]="d" />
@@ -73,6 +87,16 @@ function reach(rule: LateRule): number {
     path.trial {
       stroke: var(--plum);
     }
+    path.spent {
+      stroke: var(--pencil);
+      stroke-width: 1.5;
+    }
+    .closed {
+      stroke: var(--pencil);
+      stroke-dasharray: 1 4;
+      stroke-linecap: round;
+      stroke-width: 1.5;
+    }
     path.now {
       stroke: var(--pencil);
       stroke-width: 1.5;
@@ -87,13 +111,26 @@ export class LatePicture {
   private readonly end = computed(() => Math.max(reach(this.rule()), this.now() ? reach(this.now()!) : 0));
   protected readonly x = computed(() => scaleLinear([0, this.end()], [36, 560]));
   protected readonly y = computed(() => {
-    const most = Math.max(10, ...[this.rule(), this.now()].map((r) => (r ? takenAt(r, this.end()) : 0)));
+    const most = Math.max(
+      ...[10, this.closed() ?? 0],
+      ...[this.rule(), this.now()].map((r) => (r ? takenAt(r, this.end()) : 0)),
+    );
     return scaleLinear([0, most], [126, 16]);
   });
   protected readonly before = computed(() => {
     const now = this.now();
     return now && JSON.stringify(now) !== JSON.stringify(this.rule()) ? this.path(now) : null;
   });
+  /** With as much of the bank as one assessment takes. */
+  protected readonly spent = computed(() => {
+    const rule = this.rule();
+    const units = mostOfBank(rule);
+    if (units === 0) return null;
+    const text = `with ${counted(units, rule.unit === 'hour' ? 'late hour' : 'late day')} spent`;
+    return { text, path: this.path(rule, units), from: Math.min(this.end(), units * (rule.unit === 'hour' ? 1 : 24)) };
+  });
+  /** What is taken at least once the assessment has closed, whenever that is; null: no more than before. */
+  protected readonly closed = computed(() => this.rule().afterCloses || null);
   protected readonly ticks = computed(() => {
     const days = this.end() > 30;
     const step = days ? 24 : 1;
@@ -107,18 +144,22 @@ export class LatePicture {
   protected readonly words = computed(() => {
     const rule = this.rule();
     const at = this.ticks().map((t) => `${t.text}: ${Math.round(takenAt(rule, t.at) * 10) / 10} %`);
-    return `What lateness takes. ${at.join(', ')}`;
+    const more = [
+      this.closed() === null ? [] : `after it has closed at least ${this.closed()} %`,
+      this.spent()?.text ?? [],
+    ];
+    return `What lateness takes. ${[...at, ...more.flat()].join(', ')}`;
   });
 
   protected at(rule: LateRule): number {
     return takenAt(rule, this.end());
   }
 
-  protected path(rule: LateRule): string {
+  protected path(rule: LateRule, bank = 0): string {
     const points = Array.from({ length: POINTS + 1 }, (_, i) => (i / POINTS) * this.end());
     const steps = points.flatMap((h, i): [number, number][] => {
-      const taken = takenAt(rule, h);
-      const last = i === 0 ? taken : takenAt(rule, points[i - 1]!);
+      const taken = takenAt(rule, h, bank);
+      const last = i === 0 ? taken : takenAt(rule, points[i - 1]!, bank);
       return last === taken
         ? [[h, taken]]
         : [

@@ -21,6 +21,8 @@ export interface ChoicePiece {
   label: string;
   value: string;
   choices: { value: string; text: string }[];
+  /** What holds where the word is not shown, since there is nothing to choose. */
+  unsaid?: string;
   set(value: string): Draft;
 }
 

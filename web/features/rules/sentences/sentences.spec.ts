@@ -11,6 +11,7 @@ import { draftOf, groupsDeep, isSame, proposalOf, titleOf, type Draft } from '..
 import { PARTS } from '.';
 import { plainWords, type Piece, type Sentence } from './sentence';
 import { touchedWords } from '../words/touched';
+import { otherWords, sentencesOf, wordsOf as pageWords } from '../words/words';
 import { emptyColumns } from '../../../worker/columns';
 import { FLAG } from '../../../worker/protocol';
 
@@ -170,6 +171,18 @@ describe('a category', () => {
     draft = act(choose(draft, `What ${a} is a part of`, 'the whole'), 'Take New category out');
     expect(groupsDeep(draft.rules.tree)).toHaveLength(groupsDeep(first.rules.tree).length);
     expect(isSound(draft)).toBe(true);
+  });
+
+  it('is not on trial where it is only said what it is a part of', () => {
+    const [a] = first.rules.tree.children.map((c) => titleOf(first, c as Group)) as [string];
+    const label = `What ${a} is a part of`;
+    const triedIn = (draft: Draft): string[] => {
+      const [now, tried] = [sentencesOf(first), sentencesOf(draft)];
+      return [...otherWords(tried, pageWords(now), pageWords(tried)).values()].flatMap((labels) => [...labels]);
+    };
+    const more = act(first, 'A new category in the whole');
+    expect(triedIn(more).filter((l) => l.endsWith('New category is a part of') || l === label)).toEqual([]);
+    expect(triedIn(choose(more, label, 'New category'))).toContain(label);
   });
 
   it('is taken out with what counts again in it, and the hurdles over that', () => {

@@ -49,6 +49,7 @@ function place(draft: Draft, group: Group, parent: Group): Piece[] {
       kind: 'choice',
       label: `What ${titleOf(draft, group)} is a part of`,
       value: parent.id,
+      unsaid: draft.rules.tree.id,
       choices: all
         .filter((p) => !groupsAbove(draft, p.group.id).includes(group.id))
         .map((p) => ({ value: p.group.id, text: nameOf(p.group) })),

@@ -34,7 +34,8 @@ export function otherWords(
       for (const p of s.pieces) {
         if (typeof p === 'string' || p.kind === 'act') continue;
         const key = `${s.id} ${p.label}`;
-        if (was.values.get(key) !== will.values.get(key)) out.set(s.id, (out.get(s.id) ?? new Set()).add(p.label));
+        const before = was.values.get(key) ?? (p.kind === 'choice' ? p.unsaid : undefined);
+        if (before !== will.values.get(key)) out.set(s.id, (out.get(s.id) ?? new Set()).add(p.label));
       }
   }
   return out;
