@@ -2,4 +2,4 @@
 export const dropDatabase = (name) => `drop database if exists "${name}" with (force)`;
 export const databaseNamed = (name) => `select 1 from pg_database where datname = '${name}'`;
 export const createDatabase = (name, template) =>
-  `create database "${name}"${template ? ` template "${template}"` : ''}`;
+  `create database "${name}"${template ? ` template "${template}" strategy file_copy` : ''}`;

@@ -194,6 +194,22 @@ describe('a job', () => {
   });
 });
 
+it('what waits is begun at the start, and what has its moment once that comes, with nobody to wake a worker', async () => {
+  await put('waits');
+  const workers = new JobWorkers(server.databaseUrl, [kind()], context(), 20);
+  const doing = (what: string): Promise<void> =>
+    new Promise((r) => (run = async (data) => void (data['what'] === what && r())));
+  const first = doing('waits');
+  await workers.start();
+  await first;
+  const second = doing('later');
+  await putJob(server.pool, kind(), { school: 'tarn', what: 'later' }, new Date(Date.now() + 200));
+  await second;
+  await workers.stop();
+  expect(done).toEqual(['waits', 'later']);
+  expect(failures).toEqual([]);
+});
+
 it('every kind sweeps without a fault, on a school with nothing in it', async () => {
   const kinds = allJobKinds(() => ({ done: Promise.resolve(), stop: async () => undefined }), null);
   for (const each of kinds) {

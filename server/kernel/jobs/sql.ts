@@ -9,6 +9,16 @@ export async function queuesOf(db: Db): Promise<string[]> {
   return rows.map((r) => r.name);
 }
 
+/** Of these kinds those that have something to do now. */
+export async function kindsWithDueJobs(db: Db, names: readonly string[]): Promise<string[]> {
+  const { rows } = await db.query<{ name: string }>(
+    `select name from unnest($1::text[]) name where exists (select 1 from jobs.job j
+       where j.name = name.name and j.state < 'active' and j.start_after <= now())`,
+    [names],
+  );
+  return rows.map((r) => r.name);
+}
+
 export async function notifyWorkers(db: Db, name: JobName): Promise<void> {
   await db.query('select pg_notify($1, $2)', [JOB_CHANNEL, name]);
 }

@@ -1,50 +1,38 @@
-import { setTimeout as rest } from 'node:timers/promises';
-import { every } from '../timers';
 import { Refusal } from '../refusal';
 import type { JobContext, JobKind } from './job-kind';
 import { completeJob, failJob, postponeJob, putJob, takeJob, type TakenJob } from './queue';
 import { lostJobs, openKeys, releaseLock, takeLock } from './sql';
 
-/** Milliseconds between two looks where nobody was woken: for the next try of what failed, and what has its moment. */
-const LOOKS_EVERY = 2_000;
-/** Milliseconds between two looks for jobs of servers that are gone. */
-const LOST_EVERY = 10_000;
 /** Milliseconds until a job whose key somebody else is at is looked at again. */
 const HELD_FOR = 1_000;
 
-/** Does the jobs of one kind, one after the other, for as long as it is wanted. */
+/** Does the jobs of one kind, one after the other, for as long as it is wanted; it rests until it is woken. */
 export class JobWorker {
   private readonly ending = new AbortController();
   private readonly context: JobContext;
-  private waking = new AbortController();
   private woken = false;
+  private goOn = (): void => undefined;
   private done: Promise<void> = Promise.resolve();
-  private timers: (() => void)[] = [];
 
   constructor(
     private readonly kind: JobKind,
     context: Omit<JobContext, 'signal'>,
-    private readonly looksEvery = LOOKS_EVERY,
   ) {
     this.context = { ...context, signal: this.ending.signal };
   }
 
   start(): void {
     this.done = this.work();
-    const { sweep } = this.kind;
-    if (sweep) this.often(sweep.everySeconds * 1_000, () => this.sweep());
-    this.often(LOST_EVERY, () => this.takeUpLost());
   }
 
   /** There may be something to do. */
   wake(): void {
     this.woken = true;
-    this.waking.abort();
+    this.goOn();
   }
 
   /** Resolves when the job under way has ended. */
   async stop(): Promise<void> {
-    this.timers.forEach((end) => end());
     this.ending.abort();
     this.wake();
     await this.done;
@@ -99,40 +87,29 @@ export class JobWorker {
     }
   }
 
-  private async takeUpLost(): Promise<void> {
+  /** Has the jobs of servers that are gone tried again. */
+  async takeUpLost(): Promise<void> {
     const { pool } = this.context;
     for (const id of await lostJobs(pool, this.kind.name))
       await failJob(pool, this.kind.name, id, 'The server that did it ended.');
   }
 
-  private often(milliseconds: number, task: () => Promise<unknown>): void {
-    let busy = false;
-    this.timers.push(
-      every(milliseconds, () => {
-        if (busy) return;
-        busy = true;
-        task()
-          .catch(this.context.failed)
-          .finally(() => (busy = false));
-      }),
-    );
-  }
-
   private async work(): Promise<void> {
     while (!this.ending.signal.aborted) {
+      if (!this.woken) await new Promise<void>((done) => (this.goOn = done));
       this.woken = false;
-      const did = await this.step().catch((error: unknown) => {
-        this.context.failed(error);
-        return false;
-      });
-      if (!did && !this.woken) await this.pause();
+      while (!this.ending.signal.aborted && (await this.tryStep()));
     }
   }
 
-  private async pause(): Promise<void> {
-    this.waking = new AbortController();
-    if (this.woken) return;
-    await rest(this.looksEvery, undefined, { signal: this.waking.signal, ref: false }).catch(() => undefined);
+  private async tryStep(): Promise<boolean> {
+    try {
+      return await this.step();
+    } catch (error) {
+      // It is looked for again with all that is due.
+      this.context.failed(error);
+      return false;
+    }
   }
 }
 
