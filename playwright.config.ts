@@ -31,7 +31,6 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
-          '--disable-blink-features=OnDeviceWebSpeechAvailable',
         // A microphone that beeps and a camera with a picture, allowed without asking.
         '--use-fake-ui-for-media-stream',
         '--use-fake-device-for-media-stream',
