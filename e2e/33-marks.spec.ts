@@ -38,11 +38,15 @@ async function at(page: Page, x: number, y: number): Promise<[number, number]> {
   return [box.x + x * box.width, box.y + y * box.width];
 }
 
-async function drawLine(page: Page, points: [number, number][]): Promise<void> {
-  await page.mouse.move(...(await at(page, ...points[0]!)));
-  await page.mouse.down();
-  for (const p of points.slice(1)) await page.mouse.move(...(await at(page, ...p)), { steps: 3 });
-  await page.mouse.up();
+/** One line after the other, as a hand that does not rest between them. */
+async function drawLines(page: Page, ...lines: [number, number][][]): Promise<void> {
+  const placed = await Promise.all(lines.map((points) => Promise.all(points.map((p) => at(page, ...p)))));
+  for (const [begin, ...rest] of placed) {
+    await page.mouse.move(...begin!);
+    await page.mouse.down();
+    for (const p of rest) await page.mouse.move(...p, { steps: 3 });
+    await page.mouse.up();
+  }
 }
 
 const kept = (tally: Tally) =>
@@ -98,8 +102,7 @@ test('words are highlighted, commented on and struck; notes, text, areas and the
   await expect(page.getByRole('button', { name: 'Text: Good opening' })).toBeVisible();
   // Lines that follow each other are one drawing, each a step of its own.
   await page.keyboard.press('p');
-  await drawLine(page, [[0.3, 0.5], [0.4, 0.45], [0.5, 0.5]]); // prettier-ignore
-  await drawLine(page, [[0.3, 0.52], [0.5, 0.52]]); // prettier-ignore
+  await drawLines(page, [[0.3, 0.5], [0.4, 0.45], [0.5, 0.5]], [[0.3, 0.52], [0.5, 0.52]]); // prettier-ignore
   await page.keyboard.press('Escape');
   await expect(mark(page, 'pen')).toHaveCount(1);
   await expect.poll(() => kept(tally)).toBe(5);
@@ -162,7 +165,7 @@ test('marks lie on typed text and on photographs too, and stay with the words wh
   await page.keyboard.type('Where?');
   await page.keyboard.press('Enter');
   await page.keyboard.press('p');
-  await drawLine(page, [[0.2, 0.2], [0.5, 0.25]]); // prettier-ignore
+  await drawLines(page, [[0.2, 0.2], [0.5, 0.25]]); // prettier-ignore
   await page.keyboard.press('Escape');
   await expect.poll(() => kept(tally)).toBe(2);
   const over = async () => {
@@ -176,7 +179,7 @@ test('marks lie on typed text and on photographs too, and stay with the words wh
   // It can be marked once what is on it already is known.
   await expect(page.getByRole('toolbar', { name: 'Mark on the work' })).toBeVisible();
   await page.keyboard.press('h');
-  await drawLine(page, [[0.2, 0.2], [0.5, 0.4]]); // prettier-ignore
+  await drawLines(page, [[0.2, 0.2], [0.5, 0.4]]); // prettier-ignore
   await expect(words(page)).toBeFocused();
   await page.keyboard.type('Which horizon?');
   await page.keyboard.press('Enter');
@@ -256,7 +259,7 @@ test('what is drawn and typed over a dead line is kept when it is back, a reload
   await atPdf(page, tally);
   await page.context().setOffline(true);
   await page.keyboard.press('p');
-  await drawLine(page, [[0.3, 0.3], [0.5, 0.3]]); // prettier-ignore
+  await drawLines(page, [[0.3, 0.3], [0.5, 0.3]]); // prettier-ignore
   await page.keyboard.press('Escape');
   await chooseWords(page, 2, 0.2, 0.6);
   await page.keyboard.press('c');
@@ -279,7 +282,7 @@ test('marks leave as a marked PDF and as annotations, and come in again without 
   await page.keyboard.type('Say how you know.');
   await page.keyboard.press('Enter');
   await page.keyboard.press('p');
-  await drawLine(page, [[0.3, 0.5], [0.5, 0.45]]); // prettier-ignore
+  await drawLines(page, [[0.3, 0.5], [0.5, 0.45]]); // prettier-ignore
   await page.keyboard.press('Escape');
   await expect.poll(() => kept(tally)).toBe(2);
   const save = async (what: string): Promise<Buffer> => {
