@@ -101,19 +101,17 @@ async function together(...steps) {
   for (const end of await Promise.allSettled(steps)) if (end.status === 'rejected') throw end.reason;
 }
 
-/** The machine is thought of as having two cores: what takes one goes beside something else that does. */
+/**
+ * The machine is thought of as having two cores. What runs by two workers goes one after the other, and beside it what
+ * takes one core, one after the other too: what is built, and the demo school that the browser tests begin with.
+ */
 const parts = {
   all: [
     () =>
       together(
-        vitest('Unit tests', 'unit', 2),
-        checks().then(() => build()),
-      ),
-    () =>
-      together(
-        vitest('Server tests', 'server', 2),
-        // The demo school that the browser tests begin with is made meanwhile.
-        web(true)
+        vitest('Unit tests', 'unit', 2).then(() => vitest('Server tests', 'server', 2)),
+        checks()
+          .then(() => web(true))
           .then(() => commands(true))
           .then(() => ensureDemoDump()),
       ),
