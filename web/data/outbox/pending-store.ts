@@ -3,7 +3,7 @@ import { openDB, type IDBPDatabase } from 'idb';
 import { renewed, type Older, type PendingWrite } from './pending-writes';
 
 /** Milliseconds after which a disk that says nothing is taken for one that keeps nothing. */
-const PATIENCE = 3_000;
+const PATIENCE = 5_000;
 
 /** What waits, on this machine's disk, for one person. A disk that fails costs nothing but its own help. */
 export class PendingStore {
@@ -41,7 +41,9 @@ export class PendingStore {
   private async ask<T>(work: (db: IDBPDatabase) => Promise<T>): Promise<T | undefined> {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const patience = new Promise<never>((_, late) => {
-      timer = setTimeout(() => late(new Error('the disk does not answer')), PATIENCE);
+      const tooLate = (): void => late(new Error('the disk does not answer'));
+      // Where it was the page that was busy, the answer lies there already: it comes before this.
+      timer = setTimeout(() => (timer = setTimeout(tooLate)), PATIENCE);
     });
     try {
       const done = await Promise.race([this.open().then(work), patience]);
