@@ -176,8 +176,8 @@ const BY_HAND: Record<string, (h: Hand, page: Page, address: string) => Promise<
 /** Of those that come as a file these stand for all; web/features/rules/rules-of-examples.spec.ts brings in every one. */
 const BY_FILE = ['02-blank-and-missing', '13-hurdle-override-range'];
 
-/** The first of each kind; the others are set by the same hands in `npm run test:long`. */
-const SHORT = ['02-blank-and-missing', '05-late-days-skip-weekend', '14-curves-and-marks', '17-hurdle-waits'];
+/** One of each kind; the others are set by the same hands in `npm run test:long`. */
+const SHORT = ['02-blank-and-missing', '05-late-days-skip-weekend'];
 
 for (const name of exampleNames()) {
   const hand = BY_HAND[name];

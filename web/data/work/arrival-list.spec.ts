@@ -1,4 +1,4 @@
-import { Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Arrivals } from '@contract/submissions';
@@ -6,7 +6,7 @@ import { openPage } from '../../testing/open-book';
 import { soon } from '../../testing/soon';
 import { ArrivalList } from './arrival-list';
 
-@Component({ template: '', providers: [ArrivalList] })
+@Component({ template: '', providers: [ArrivalList], changeDetection: ChangeDetectionStrategy.OnPush })
 class Host {
   readonly list = inject(ArrivalList);
 }

@@ -1,4 +1,4 @@
-import { counted } from '@core/words/count';
+import { counted, formOf } from '@core/words/count';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -10,7 +10,7 @@ import {
   signal,
 } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
-import { Counted, Form } from '../../ui/text/counted';
+import { Counted } from '../../ui/text/counted';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Desk, DeskLine } from '@contract/overview';
@@ -32,7 +32,7 @@ const SECOND_LOOKS = 12;
 @Component({
   selector: 'lt-desk',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Counted, Form, NgTemplateOutlet, RouterLink, TickRail, WeeksPicture],
+  imports: [Counted, NgTemplateOutlet, RouterLink, TickRail, WeeksPicture],
   templateUrl: './desk.html',
   styleUrl: './desk.css',
   host: { '(keydown)': 'key($event)' },
@@ -50,6 +50,23 @@ export class DeskPage {
   protected readonly problem = computed(() => (this.desk.error() ? messageOf(this.desk.error()) : ''));
   protected readonly page = computed(() => (this.desk.hasValue() ? this.desk.value() : null));
   protected readonly title = computed(() => (this.page() ? longDay(this.page()!.asOf, this.page()!.timeZone) : ''));
+  /** What others changed, and what a changed calculation did, a line each. */
+  protected readonly news = computed(() =>
+    (this.page()?.news ?? []).flatMap((n) =>
+      [
+        {
+          ...n,
+          page: 'ledger',
+          query: { only: 'news' },
+          what: `${formOf(n.count, 'cell', 'cells')} changed by others`,
+        },
+        {
+          ...{ ...n, page: 'journal', query: {}, count: n.recalculated },
+          what: `${formOf(n.recalculated, 'student has', 'students have')} another figure: the calculation changed`,
+        },
+      ].filter((line) => line.count > 0),
+    ),
+  );
   protected readonly groups = computed(() => {
     const page = this.page();
     const group = (title: string, lines: DeskLine[], act: string, to: string) =>
