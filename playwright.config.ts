@@ -13,6 +13,11 @@ export default defineConfig({
   fullyParallel: true,
   timeout: 180_000,
   expect: { timeout: 20_000 },
+  // Half of them as somebody sees the pages who asked for less motion.
+  projects: [
+    { name: 'as it is', testMatch: /\/[0-2]\d-/ },
+    { name: 'less motion', testMatch: /\/[3-9]\d-/, use: { contextOptions: { reducedMotion: 'reduce' } } },
+  ],
   reporter: [['list'], ['./scripts/lib/playwright-counts.mjs']],
   use: {
     browserName: 'chromium',

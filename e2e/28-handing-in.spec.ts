@@ -124,7 +124,7 @@ test(
 
 test(
   'what was begun is there again after a reload, without a line too, and a file that broke off goes on',
-  { tag: '@line-cut' },
+  { tag: ['@line-cut', '@long'] },
   async ({ page, tally, browser }) => {
     await setAssessment(page, tally);
     const [{ id }] = (await tally.rows<{ id: string }>(

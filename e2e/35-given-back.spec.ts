@@ -103,7 +103,7 @@ test('a camera is seen while it records and when it is played; walking on keeps 
 
 test(
   'a recording goes on over a line that drops and a server that is killed',
-  { tag: '@line-cut' },
+  { tag: ['@line-cut', '@long'] },
   async ({ page, tally }) => {
     await enter(page, tally);
     await page.getByRole('button', { name: 'say it' }).click();
@@ -128,7 +128,7 @@ test(
   },
 );
 
-test('a page that closes in the middle loses its last seconds alone', async ({ page, tally }) => {
+test('a page that closes in the middle loses its last seconds alone', { tag: '@long' }, async ({ page, tally }) => {
   await enter(page, tally);
   await page.getByRole('button', { name: 'say it' }).click();
   await expect.poll(() => pieces(tally)).toBeGreaterThan(0);

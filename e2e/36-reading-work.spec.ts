@@ -125,7 +125,7 @@ test('what was read to its end counts as looked through, and colleagues see so a
 
 test(
   'a server that is killed while one draws and writes loses nothing',
-  { tag: '@line-cut' },
+  { tag: ['@line-cut', '@long'] },
   async ({ page, tally }) => {
     await enter(page, tally, 'Ibekwe');
     await expect(page.locator('.textLayer span').first()).toBeAttached();

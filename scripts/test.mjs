@@ -102,18 +102,16 @@ async function together(...steps) {
 }
 
 /**
- * The machine is thought of as having two cores. What runs by two workers goes one after the other, and beside it what
- * takes one core, one after the other too: what is built, and the demo school that the browser tests begin with.
+ * The machine is thought of as having two cores, which always have something to do: beside the tests that run by two
+ * workers go the checks, and what is built with the demo school that the browser tests begin with.
  */
 const parts = {
   all: [
     () =>
       together(
         vitest('Unit tests', 'unit', 2).then(() => vitest('Server tests', 'server', 2)),
-        checks()
-          .then(() => web(true))
-          .then(() => commands(true))
-          .then(() => ensureDemoDump()),
+        checks().then(() => web(true)),
+        commands(true).then(() => ensureDemoDump()),
       ),
     browser,
   ],
