@@ -45,7 +45,9 @@ function reach(rule: LateRule): number {
       }
       @if (spent(); as s) {
         <path class="spent" [attr.d]="s.path" />
-        <text [attr.x]="x()(s.from) - 6" [attr.y]="y()(0) - 6" text-anchor="end">{{ s.text }}</text>
+        <!-- Said in the corner that lines which rise leave free. -->
+        <line class="spent" x1="540" x2="558" [attr.y1]="y()(0) - 11" [attr.y2]="y()(0) - 11" />
+        <text x="534" [attr.y]="y()(0) - 7" text-anchor="end">{{ s.text }}</text>
       }
       @if (closed(); as c) {
         <line class="closed" x1="36" x2="560" [attr.y1]="y()(c)" [attr.y2]="y()(c)" />
@@ -87,7 +89,7 @@ function reach(rule: LateRule): number {
     path.trial {
       stroke: var(--plum);
     }
-    path.spent {
+    .spent {
       stroke: var(--pencil);
       stroke-width: 1.5;
     }
@@ -127,7 +129,7 @@ export class LatePicture {
     const units = mostOfBank(rule);
     if (units === 0) return null;
     const text = `with ${counted(units, rule.unit === 'hour' ? 'late hour' : 'late day')} spent`;
-    return { text, path: this.path(rule, units), from: Math.min(this.end(), units * (rule.unit === 'hour' ? 1 : 24)) };
+    return { text, path: this.path(rule, units) };
   });
   /** What is taken at least once the assessment has closed, whenever that is; null: no more than before. */
   protected readonly closed = computed(() => this.rule().afterCloses || null);
