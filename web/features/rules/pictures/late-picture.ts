@@ -74,6 +74,12 @@ function reach(rule: LateRule): number {
       font: 11px var(--sans);
       fill: var(--pencil);
     }
+    /* Drawn at little more than half its size there. */
+    @media (max-width: 600px) {
+      text {
+        font-size: 16px;
+      }
+    }
     .plum {
       fill: var(--plum);
       font-weight: 700;
