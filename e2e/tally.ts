@@ -208,6 +208,8 @@ export async function chooseOption(
     if (!(await wanted.isVisible())) await field.click();
     await wanted.click({ timeout: 3_000 });
   }).toPass();
+  // A list that closes gives its field the keys back, a moment later: what is pressed next is meant for elsewhere.
+  await expect(wanted).toBeHidden();
 }
 
 export const standingOf = (page: Page, family: string) =>

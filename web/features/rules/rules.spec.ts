@@ -164,6 +164,28 @@ describe('the rules page', () => {
     await soon(() => expect(Number(box().value)).toBe(was - 2));
   });
 
+  it('keeps the curve of the assessment that one is on, though the page moves under a resting pointer', async () => {
+    const { root, go, fixture } = await opened();
+    await go('Curves');
+    const shown = (): string => root.querySelector('lt-curve-picture text.what')!.textContent;
+    const [first, second] = [...root.querySelectorAll<HTMLElement>('lt-rule-sentence')].filter((s) =>
+      s.querySelector('[role=combobox]'),
+    ) as [HTMLElement, HTMLElement];
+    const moved = async (by: number): Promise<void> => {
+      first.dispatchEvent(Object.assign(new Event('pointermove', { bubbles: true }), { movementX: by, movementY: 0 }));
+      await fixture.whenStable();
+    };
+    const before = shown();
+    second.querySelector<HTMLElement>('[role=combobox]')!.focus();
+    await fixture.whenStable();
+    expect(shown()).not.toBe(before);
+    const of = shown();
+    for (const by of [0, 3]) {
+      await moved(by);
+      expect(shown()).toBe(of);
+    }
+  });
+
   it('supposes scores from what it saw of them, tries them, and makes them with these versions', async () => {
     const { root, text, sent, go, fixture } = await opened();
     await go('Suppose');

@@ -42,7 +42,10 @@ export class PartView {
   private readonly store = inject(BookStore);
   protected readonly school = inject(PolicyNotes);
   /** The sentence that has the focus or the pointer. */
-  protected readonly on = signal<Sentence | null>(null);
+  /** The sentence that one is on, with the keys or with the pointer. */
+  private readonly on = signal<Sentence | null>(null);
+  /** The one that had the keys last: its picture stays, whatever the pointer lies on. */
+  private readonly entered = signal<Sentence | null>(null);
   private readonly draft = computed(() => this.edit.draft()!);
   protected readonly lead = computed(() => this.part().lead(this.draft()));
   /** How this kind of rules stands to the school's. */
@@ -70,7 +73,7 @@ export class PartView {
   /** The assessment whose curve is drawn: the one that one is on, or the first that has a curve. */
   protected readonly curved = computed(() => {
     const items = this.draft().items;
-    const on = this.on()?.touches ?? [];
+    const on = (this.entered() ?? this.on())?.touches ?? [];
     return items.find((i) => on.length === 1 && i.id === on[0]) ?? items.find((i) => i.settings.curve) ?? items[0];
   });
   protected readonly scores = computed(() => this.draft().class?.marked.get(this.curved()?.id ?? '') ?? []);
@@ -95,6 +98,16 @@ export class PartView {
     const kind = id === 'of' ? PARTS.find((p) => this.edit.sentences(p).some((s) => s.id === on.id))?.id : id;
     return touchedWords(kind ?? id, on, this.draft(), group);
   });
+
+  protected enter(s: Sentence): void {
+    this.on.set(s);
+    this.entered.set(s);
+  }
+
+  /** A pointer at rest is on no other sentence because the page moved under it. */
+  protected hover(event: PointerEvent, s: Sentence): void {
+    if (event.movementX !== 0 || event.movementY !== 0) this.on.set(s);
+  }
 
   protected beside(s: Sentence): string[] {
     return this.saidOf(s, this.edit.beside().beside);
