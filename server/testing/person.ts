@@ -75,7 +75,7 @@ export class Person {
 /** What one stream of events has told so far. */
 export interface Told<T> {
   events: T[];
-  /** Waits until an event is told that is so; fails after five seconds. */
+  /** Waits until an event is told that is so; fails after a minute. */
   until(is: (event: T) => boolean): Promise<T>;
   close(): void;
 }
