@@ -11,7 +11,7 @@ import { listName } from '../../ui/text/list-name';
 import { FLAG, STATES } from '../../worker/protocol';
 import { BookAnnotations } from '../annotations';
 import { Api, messageOf } from '../api';
-import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow, type Opening } from './arrival-rows';
+import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow, type OpenedWork } from './arrival-rows';
 import { BookStore } from '../book';
 import { LiveStream } from '../live-stream';
 import { Remembered } from '../remembered';
@@ -56,7 +56,7 @@ export class ArrivalList {
 
   private readonly known = new Remembered<ArrivalRow>();
   /** What was heard of who opened what: a list that was asked for before that does not have it. */
-  private readonly openings = new Map<string, Opening>();
+  private readonly openedWorks = new Map<string, OpenedWork>();
 
   private rowsNow(): ArrivalRow[] {
     const [arrivals, cells] = [this.arrivals(), this.store.cells()];
@@ -116,7 +116,7 @@ export class ArrivalList {
       const value = this.loaded.hasValue() ? this.loaded.value() : undefined;
       if (value)
         untracked(() => {
-          const list = [...this.openings.values()].reduce(withOpened, value.list);
+          const list = [...this.openedWorks.values()].reduce(withOpened, value.list);
           this.last.update((last) => ({ ...value, list: sameStudents(last?.list, list) }));
         });
     });
@@ -133,14 +133,14 @@ export class ArrivalList {
         filter((e) => e.kind === 'opened' && e.book === this.store.id() && e.assessment === this.assessment()),
         takeUntilDestroyed(),
       )
-      .subscribe((e) => this.noteOpened(e as Opening & LiveEvent));
+      .subscribe((e) => this.noteOpened(e as OpenedWork & LiveEvent));
   }
 
   /** Somebody has opened what a student handed in, or looked it through. */
-  noteOpened({ enrolment, work, by, through }: Opening): void {
-    const opening = { enrolment, work, by, through };
-    this.openings.set(Object.values(opening).join(' '), opening);
-    this.last.update((last) => last && { ...last, list: withOpened(last.list, opening) });
+  noteOpened({ enrolment, work, by, through }: OpenedWork): void {
+    const opened = { enrolment, work, by, through };
+    this.openedWorks.set(Object.values(opened).join(' '), opened);
+    this.last.update((last) => last && { ...last, list: withOpened(last.list, opened) });
   }
 
   /** Asks for all of it anew. */

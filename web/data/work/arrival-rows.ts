@@ -80,13 +80,13 @@ export function rowState(
 }
 
 /** Somebody opened a piece of work of a student, or looked it through. */
-export interface Opening extends OpenedBy {
+export interface OpenedWork extends OpenedBy {
   enrolment: string;
   work: string;
 }
 
 /** The list with somebody among those who opened what a student handed in last, or looked it through. */
-export function withOpened(list: Arrivals, { enrolment, work, by, through }: Opening): Arrivals {
+export function withOpened(list: Arrivals, { enrolment, work, by, through }: OpenedWork): Arrivals {
   return {
     ...list,
     students: list.students.map((s) => {
