@@ -61,7 +61,10 @@ export class DeskPage {
           what: `${formOf(n.count, 'cell', 'cells')} changed by others`,
         },
         {
-          ...{ ...n, page: 'journal', query: {}, count: n.recalculated },
+          ...n,
+          page: 'journal',
+          query: {},
+          count: n.recalculated,
           what: `${formOf(n.recalculated, 'student has', 'students have')} another figure: the calculation changed`,
         },
       ].filter((line) => line.count > 0),

@@ -268,7 +268,8 @@ export class MarkingPage {
   /** Also in one's own list, whenever the stream of news is there. */
   private async noteOpened(work: string, through = false): Promise<void> {
     const enrolment = this.people.chosen();
-    if (await this.opened.note(this.store.id(), work, through)) this.list.noteOpened({ enrolment, work, by: 'you', through }); // prettier-ignore
+    const isNew = await this.opened.note(this.store.id(), work, through);
+    if (isNew) this.list.noteOpened({ enrolment, work, by: 'you', through });
   }
 
   /** Something was marked on a leaf of the work that is shown. */

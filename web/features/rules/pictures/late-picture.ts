@@ -26,8 +26,8 @@ const mostOfBank = ({ bank }: LateRule): number => (bank ? Math.min(bank.units, 
 function reach(rule: LateRule): number {
   if (rule.steps) return (max(rule.steps, (s) => s.hours) ?? 24) * 1.35;
   const most = rule.max ?? 100;
-  const units = rule.deduct ? Math.min(60, Math.ceil(most / rule.deduct)) : 4;
-  return (units + 1 + Math.min(mostOfBank(rule), 30)) * (rule.unit === 'hour' ? 1 : 24);
+  const units = mostOfBank(rule) + (rule.deduct ? Math.ceil(most / rule.deduct) : 4);
+  return (Math.min(60, units) + 1) * (rule.unit === 'hour' ? 1 : 24);
 }
 
 /** The deduction over time, in force and in the trial. */

@@ -41,7 +41,6 @@ export class PartView {
   protected readonly edit = inject(RuleEdit);
   private readonly store = inject(BookStore);
   protected readonly school = inject(PolicyNotes);
-  /** The sentence that has the focus or the pointer. */
   /** The sentence that one is on, with the keys or with the pointer. */
   private readonly on = signal<Sentence | null>(null);
   /** The one that had the keys last: its picture stays, whatever the pointer lies on. */
