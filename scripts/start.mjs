@@ -3,17 +3,19 @@ import { randomBytes, randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
-import { ensureDatabase, openCluster } from './lib/cluster.mjs';
+import { ensureDatabase, hasSchool, openCluster } from './lib/cluster.mjs';
+import { ensureDemoDump } from './lib/demo-school.mjs';
+import { restoreDatabase } from './lib/dump.mjs';
 import { ensurePackages, requireNode } from './lib/packages.mjs';
-import { must } from './lib/run.mjs';
 import { startMailStandIn } from './lib/mail-stand-in.mjs';
 import { say, sentenceFor, Stop } from './lib/say.mjs';
 import { endServer, requireFreePort, startServer } from './lib/server.mjs';
-import { data, root } from './lib/stamps.mjs';
+import { data } from './lib/stamps.mjs';
 
 const fresh = process.argv.includes('--fresh');
 /** A real school begins empty; somebody's own database is never given made-up people or known passwords. */
 const empty = process.argv.includes('--empty') || Boolean(process.env.DATABASE_URL);
+const DATABASE = 'last_tally';
 const lock = join(data, 'running');
 const halfMade = join(data, 'demo-half-made');
 let ending = false;
@@ -66,6 +68,7 @@ function newCode() {
   return Array.from({ length: 4 }, () => one() + one() + one() + one()).join('-');
 }
 
+/** The private database with the demo school in it, where a school does not begin empty; or the one that is named. */
 async function openDatabase() {
   if (process.env.DATABASE_URL) {
     if (fresh)
@@ -77,24 +80,29 @@ async function openDatabase() {
   const cluster = await openCluster({ folder: join(data, 'cluster') });
   toEnd.push(() => cluster.stop());
   diskWasFull = cluster.diskWasFull;
-  const url = await ensureDatabase(cluster, 'last_tally', fresh || existsSync(halfMade));
+  const url = await ensureDatabase(cluster, DATABASE, fresh || existsSync(halfMade));
   rmSync(halfMade, { force: true });
+  if (!empty && !(await hasSchool(cluster, DATABASE))) await putDemoIn(cluster);
   return url;
 }
 
-async function loadDemo(address, databaseUrl, setupCode) {
-  say('Making the demo school (about half a minute) …');
-  writeFileSync(halfMade, '');
-  await must(
-    'The demo school could not be made. Start again with: npm start -- --fresh',
-    process.execPath,
-    ['--import', 'tsx', join(root, 'demo/load.ts')],
-    {
-      cwd: root,
-      quiet: true,
-      env: { ...process.env, LAST_TALLY: address, DATABASE_URL: databaseUrl, SETUP_CODE: setupCode },
-    },
+/** The demo school is made once for its sources as they are, and put in from its file after that. */
+async function putDemoIn(cluster) {
+  let loader;
+  const making = ensureDemoDump({
+    begins: () => say('Making the demo school (about half a minute) …'),
+    started: (child) => (loader = child),
+  });
+  // Who ends the start meanwhile ends what makes it too, and nothing of it is left running.
+  toEnd.push(
+    () => making.then(undefined, () => undefined),
+    async () => void loader?.kill(),
   );
+  const dump = await making;
+  say('Putting the demo school in …');
+  writeFileSync(halfMade, '');
+  await ensureDatabase(cluster, DATABASE, true);
+  await restoreDatabase(cluster, DATABASE, dump);
   rmSync(halfMade, { force: true });
 }
 
@@ -104,8 +112,8 @@ async function main() {
   await requireFreePort(port);
   takeLock();
   await ensurePackages();
-  const databaseUrl = await openDatabase();
   await build();
+  const databaseUrl = await openDatabase();
   const setupCode = newCode();
   const { ACCOUNTS, DEMO_CLOCK } = await import('../demo/accounts.mjs');
   // A demo's mail goes nowhere but to a page of this machine; a school names its own mail server.
@@ -131,11 +139,9 @@ async function main() {
   });
   const address = `http://localhost:${port}`;
   const health = await (await fetch(`http://127.0.0.1:${port}/api/v1/health`)).json();
-  const makeDemo = !health.school && !empty;
-  if (makeDemo) await loadDemo(`http://127.0.0.1:${port}`, databaseUrl, setupCode);
   say(`\nLast Tally is ready: ${address}\n`);
   if (mail) say(`What it sends by mail is read here: http://localhost:${mail.page}\n`);
-  if (makeDemo || health.demo) {
+  if (health.demo) {
     if (process.argv.includes('--empty'))
       say(
         process.env.DATABASE_URL

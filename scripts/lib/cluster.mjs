@@ -16,7 +16,7 @@ import {
 } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
-import { createDatabase, databaseNamed, dropDatabase } from './sql.mjs';
+import { anySchool, createDatabase, databaseNamed, dropDatabase, schoolTable } from './sql.mjs';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { installDebian } from './packages.mjs';
@@ -237,16 +237,23 @@ async function startServer(bin, place, who, test) {
   throw new Stop('No free port was found for the database.');
 }
 
+const ask = (cluster, database, sql) =>
+  must(
+    'The database could not be prepared.',
+    join(cluster.bin, 'psql'),
+    ['-v', 'ON_ERROR_STOP=1', '-Atqc', sql, database],
+    { env: cluster.env, quiet: true },
+  ).then((said) => said.trim());
+
 /** Makes the database where it is missing; `fresh` removes it first. */
 export async function ensureDatabase(cluster, name, fresh = false) {
-  const psql = (sql) =>
-    must(
-      'The database could not be prepared.',
-      join(cluster.bin, 'psql'),
-      ['-v', 'ON_ERROR_STOP=1', '-Atqc', sql, 'postgres'],
-      { env: cluster.env, quiet: true },
-    );
-  if (fresh) await psql(dropDatabase(name));
-  if ((await psql(databaseNamed(name))).trim() !== '1') await psql(createDatabase(name));
+  if (fresh) await ask(cluster, 'postgres', dropDatabase(name));
+  if ((await ask(cluster, 'postgres', databaseNamed(name))) !== '1')
+    await ask(cluster, 'postgres', createDatabase(name));
   return cluster.url(name);
+}
+
+/** Whether a school was made in this database, which may have no table yet. */
+export async function hasSchool(cluster, name) {
+  return (await ask(cluster, name, schoolTable)) === 't' && (await ask(cluster, name, anySchool)) === 't';
 }

@@ -1,3 +1,11 @@
-export function withServer(databaseUrl: string, doing: (address: string) => Promise<void>): Promise<void>;
+import type { ChildProcess } from 'node:child_process';
+export function withServer(
+  databaseUrl: string,
+  doing: (address: string) => Promise<unknown>,
+  extra?: Record<string, string>,
+): Promise<void>;
 /** Gives the file with the demo school. */
-export function ensureDemoDump(): Promise<string>;
+export function ensureDemoDump(told?: {
+  begins?: () => void;
+  started?: (child: ChildProcess) => void;
+}): Promise<string>;

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { DEMO_CLOCK } from '../../demo/accounts.mjs';
 import { ensureDatabase, openThrowawayCluster } from './cluster.mjs';
 import { dumpDatabase } from './dump.mjs';
-import { run } from './run.mjs';
+import { startMailStandIn } from './mail-stand-in.mjs';
+import { must } from './run.mjs';
 import { endServer, startServer } from './server.mjs';
 import { hashOf, root } from './stamps.mjs';
 
@@ -11,7 +12,7 @@ import { hashOf, root } from './stamps.mjs';
 const SOURCES = ['server', 'core', 'contract', 'demo', 'scripts/lib', 'package-lock.json', 'tsconfig.base.json'];
 
 /** A server on a database, which it brings up to date, for as long as something is done with it. */
-export async function withServer(databaseUrl, doing) {
+export async function withServer(databaseUrl, doing, extra = {}) {
   const server = await startServer({
     databaseUrl,
     port: 0,
@@ -19,6 +20,7 @@ export async function withServer(databaseUrl, doing) {
     setupCode: 'e2e',
     checkAnswers: true,
     demoClock: DEMO_CLOCK,
+    extra,
   });
   try {
     await doing(`http://127.0.0.1:${server.port}`);
@@ -27,23 +29,29 @@ export async function withServer(databaseUrl, doing) {
   }
 }
 
-/** The file with the demo school, made through the API where there is none of the sources as they are. Needs what is built. */
-export async function ensureDemoDump() {
+/**
+ * The file with the demo school, made through the API where there is none of the sources as they are: `begins` is told
+ * so, and `started` is given the process that makes it. Its mail is taken in by a stand-in. Needs what is built.
+ */
+export async function ensureDemoDump({ begins = () => undefined, started = () => undefined } = {}) {
   const dump = join(root, '.cache', 'demo-school', `${hashOf(SOURCES)}.dump`);
   if (existsSync(dump)) return dump;
+  begins();
   const cluster = await openThrowawayCluster();
+  const mail = await startMailStandIn();
   try {
     const url = await ensureDatabase(cluster, 'demo');
-    await withServer(url, async (address) => {
-      const made = await run(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
+    const load = (address) =>
+      must('The demo school could not be made.', process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
         quiet: true,
+        started,
         cwd: root,
         env: { ...process.env, LAST_TALLY: address, DATABASE_URL: url, SETUP_CODE: 'e2e' },
       });
-      if (made.code !== 0) throw new Error(`the demo school could not be made: ${made.output}`);
-    });
+    await withServer(url, load, { MAIL_SERVER: `smtp://127.0.0.1:${mail.smtp}` });
     await dumpDatabase(cluster, 'demo', dump);
   } finally {
+    await endServer(mail.child);
     await cluster.stop();
   }
   return dump;
