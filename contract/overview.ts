@@ -14,6 +14,8 @@ export const Ticks = Shape({
 });
 export type Ticks = Static<typeof Ticks>;
 
+/** The book cannot be read as it is kept: the numbers beside say nothing. */
+const IsFaulty = Type.Boolean();
 export const DeskBook = Shape({
   id: Id,
   title: Title,
@@ -22,6 +24,7 @@ export const DeskBook = Shape({
   with: Type.Array(Type.String()),
   /** Percent of the weight that is marked, 0 to 100, whole. */
   marked: Version,
+  faulty: IsFaulty,
 });
 export const DeskLine = Shape({
   book: Id,
@@ -95,6 +98,7 @@ export const Office = Shape({
       assessments: Version,
       /** Percent of the weight that is marked, 0 to 100, whole. */
       marked: Version,
+      faulty: IsFaulty,
       toMark: Version,
       drafts: Version,
       lastChange: Maybe(Moment),

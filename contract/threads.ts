@@ -1,8 +1,11 @@
 import { Type } from '@sinclair/typebox';
 import { BookAddress, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 
-/** Asked by the student, answered by the staff, or set aside by them: it needs no answer. */
-export const MessageKind = Choice('question', 'answer', 'set-aside');
+/**
+ * Asked by the student, answered by the staff, or set aside by them: it needs no answer. A draft is what a marker would
+ * answer: staff alone read it, until a teacher answers.
+ */
+export const MessageKind = Choice('question', 'answer', 'set-aside', 'draft');
 export type MessageKind = Static<typeof MessageKind>;
 
 export const ThreadMessage = Shape({
@@ -24,7 +27,7 @@ export const Thread = Shape({
 });
 export type Thread = Static<typeof Thread>;
 
-/** POST …/thread: a question, or its answer. `seen`: how many messages stood there. */
+/** POST …/thread and …/draft: a question, its answer, or the draft of one. `seen`: how many messages stood there. */
 export const MessageWrite = Shape({
   operation: Operation,
   seen: Version,

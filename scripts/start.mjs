@@ -3,7 +3,7 @@ import { randomBytes, randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
-import { ensureDatabase, hasSchool, openCluster } from './lib/cluster.mjs';
+import { ensureDatabase, hasSchool, openCluster, startClock } from './lib/cluster.mjs';
 import { ensureDemoDump } from './lib/demo-school.mjs';
 import { restoreDatabase } from './lib/dump.mjs';
 import { ensurePackages, requireNode } from './lib/packages.mjs';
@@ -103,6 +103,7 @@ async function putDemoIn(cluster) {
   writeFileSync(halfMade, '');
   await ensureDatabase(cluster, DATABASE, true);
   await restoreDatabase(cluster, DATABASE, dump);
+  await startClock(cluster, DATABASE, (await import('../demo/accounts.mjs')).DEMO_CLOCK);
   rmSync(halfMade, { force: true });
 }
 

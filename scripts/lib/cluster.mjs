@@ -16,7 +16,7 @@ import {
 } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
-import { anySchool, createDatabase, databaseNamed, dropDatabase, schoolTable } from './sql.mjs';
+import { anySchool, createDatabase, databaseNamed, dropDatabase, schoolTable, setClock } from './sql.mjs';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { installDebian } from './packages.mjs';
@@ -256,4 +256,9 @@ export async function ensureDatabase(cluster, name, fresh = false) {
 /** Whether a school was made in this database, which may have no table yet. */
 export async function hasSchool(cluster, name) {
   return (await ask(cluster, name, schoolTable)) === 't' && (await ask(cluster, name, anySchool)) === 't';
+}
+
+/** The clock of the made-up school in this database runs from this moment on. */
+export async function startClock(cluster, name, moment) {
+  await ask(cluster, name, setClock(moment));
 }

@@ -5,3 +5,6 @@ export const createDatabase = (name, template) =>
   `create database "${name}"${template ? ` template "${template}" strategy file_copy` : ''}`;
 export const schoolTable = `select to_regclass('public.school') is not null`;
 export const anySchool = 'select exists (select from school)';
+/** A made-up school's clock runs from this moment on; that of a real one cannot be set. */
+export const setClock = (moment) =>
+  `update school set clock_offset = '${moment}'::timestamptz - clock_timestamp() where demo`;

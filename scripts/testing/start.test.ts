@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DEMO_CLOCK } from '../../demo/accounts.mjs';
 import { Client } from '../../demo/client';
 
 let folder: string;
@@ -77,6 +78,9 @@ describe('the start command', () => {
     expect(first.said()).toContain(`Last Tally is ready: http://localhost:${port}`);
     expect(first.said()).toMatch(/aldous +reedbed-2026 +R\. Aldous/);
     const office = await Client.signedIn(`http://127.0.0.1:${port}`, 'halloran', 'weir-house-2026');
+    // The day of the demo begins at its first start, whenever the school was made.
+    const { me } = await office.send<{ me: { now: string } }>('GET', '/session');
+    expect(Date.parse(me.now) - Date.parse(DEMO_CLOCK)).toBeLessThan(30_000);
     await office.send('POST', '/terms', { id: 'spring', title: 'Spring', starts: '2027-01-10', ends: '2027-05-20' });
     // A second one from the same folder would share the database: it says so instead.
     const twin = start({ PORT: String(await freePort()) });

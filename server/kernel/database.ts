@@ -47,6 +47,9 @@ export function isDatabaseGone(error: unknown): boolean {
   );
 }
 
+/** A statement failed, and with it the transaction that it stood in; or the database is gone. */
+export const isStatementError = (error: unknown): boolean => error instanceof pg.DatabaseError || isDatabaseGone(error);
+
 /** Runs `work` in one transaction: kept whole, or not at all. */
 export const transaction = <T>(pool: pg.Pool, work: (db: Db) => Promise<T>): Promise<T> => within(pool, 'begin', work);
 

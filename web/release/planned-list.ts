@@ -73,8 +73,13 @@ export class PlannedList {
   protected readonly busy = signal(false);
   private readonly failure = signal('');
   private readonly list = resource({
-    params: () => (this.store.id() ? { book: this.store.id(), turn: this.turn() + this.heard() } : undefined),
-    loader: ({ params }) => this.api.get<PlannedReleases>(`/books/${encodeURIComponent(params.book)}/planned-releases`),
+    // The same address once more keeps what was there until its answer has come: a line does not go from under a click.
+    params: () => {
+      this.turn();
+      this.heard();
+      return this.store.id() ? `/books/${encodeURIComponent(this.store.id())}/planned-releases` : undefined;
+    },
+    loader: ({ params }) => this.api.get<PlannedReleases>(params),
   });
   protected readonly problem = computed(
     () => this.failure() || (this.list.error() ? messageOf(this.list.error()) : ''),

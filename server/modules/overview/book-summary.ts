@@ -42,6 +42,17 @@ export interface BookSummary {
   toCome: [day: number, pieces: number][];
 }
 
+/** Of a book of which nothing can be worked out. */
+export const NO_SUMMARY: BookSummary = {
+  students: 0,
+  marked: 0,
+  ticks: noTicks(),
+  assessments: [],
+  ownDates: [],
+  came: [],
+  toCome: [],
+};
+
 /** What was worked out of a book, and for how long it holds by the school's clock unless the book changes. */
 export interface Summarised {
   summary: BookSummary;

@@ -53,13 +53,14 @@ export async function deskOf(db: Db, school: string, person: string): Promise<De
     broken: await brokenUploads(db, school, ids),
     news: await newsFor(db, school, person),
     weeks: weeksOf(books),
-    books: books.map(({ row, summary }) => ({
+    books: books.map(({ row, summary, faulty }) => ({
       id: row.id,
       title: row.title,
       students: summary.students,
       sections: sections.get(row.id) ?? [],
       with: (staff.get(row.id) ?? []).filter((s) => s.person !== person).map((s) => personName(s)),
       marked: summary.marked,
+      faulty,
     })),
     soon: soon(books, asOf, families),
   };

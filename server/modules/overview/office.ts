@@ -13,13 +13,14 @@ export async function officeOf(db: Db, school: string): Promise<Office> {
   const changes = await lastChanges(db, school, ids);
   return {
     term: rows[0]?.term ?? null,
-    books: (await summariesOf(db, school, rows)).map(({ row, summary }) => ({
+    books: (await summariesOf(db, school, rows)).map(({ row, summary, faulty }) => ({
       id: row.id,
       title: row.title,
       teachers: (staff.get(row.id) ?? []).map((s) => personName(s)),
       students: summary.students,
       assessments: summary.assessments.length,
       marked: summary.marked,
+      faulty,
       toMark: summary.ticks.toMark,
       drafts: summary.ticks.draft,
       lastChange: changes.get(row.id) ?? null,

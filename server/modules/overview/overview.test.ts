@@ -107,6 +107,29 @@ describe('desk and office', () => {
     expect(rows.length).toBeGreaterThan(0);
     for (const name of ['Adler', 'Birch', 'Crane', 'Ada']) expect(rows.map((r) => r.body).join()).not.toContain(name);
   });
+
+  it('name a book whose rules a disk has damaged, and know of the others what they knew', async () => {
+    await forget();
+    const before = await office();
+    const damaged = async (rules: string): Promise<void> => {
+      await school.pool.query(`update rules_version set rules = $1 where book = 'fens'`, [rules]);
+      await forget();
+      const [mine, all] = [await desk(), await office()];
+      expect([mine.books.map((b) => [b.id, b.faulty]), mine.toMark, mine.toRelease]).toEqual([
+        [['fens', true]],
+        [],
+        [],
+      ]);
+      expect(all.books.filter((b) => b.faulty).map((b) => b.id)).toEqual(['fens']);
+      expect(all.books.filter((b) => b.id !== 'fens')).toEqual(before.books.filter((b) => b.id !== 'fens'));
+    };
+    const { rows } = await school.pool.query<{ rules: string }>(`select rules from rules_version where book = 'fens'`);
+    await damaged(rows[0]!.rules.slice(0, 30));
+    await damaged('{"scale":7}');
+    await damaged('null');
+    await school.pool.query(`update rules_version set rules = $1 where book = 'fens'`, [rows[0]!.rules]);
+    expect(await office()).toEqual(before);
+  });
 });
 
 describe('jobs that failed', () => {

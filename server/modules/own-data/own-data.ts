@@ -18,7 +18,7 @@ export async function ownData(pool: pg.Pool, files: FileStore, person: Person): 
   const [found, enrolments, asked] = await Promise.all([
     findSchool(pool, school),
     enrolmentsOf(pool, school, person.id, true),
-    threadsBy(pool, school, person.id),
+    threadsBy(pool, school, person.id, true),
   ]);
   const books: OwnData['books'] = [];
   for (const { book, enrolment } of enrolments) {

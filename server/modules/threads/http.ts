@@ -2,7 +2,7 @@ import { MessageWrite, OwnThreads, SetAsideWrite, Thread, ThreadList } from '@co
 import { route, whoOf, type Call, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
 import { threadsBy, threadsOf } from './sql';
-import { answer, ask, setAside, staffThread, studentThread } from './threads';
+import { answer, ask, draftAnswer, setAside, staffThread, studentThread } from './threads';
 
 const studentOf = ({ school, person, params }: Pick<Call<unknown>, 'school' | 'person' | 'params'>) => ({
   school,
@@ -84,6 +84,16 @@ export const threadRoutes: Route[] = [
     body: MessageWrite,
     answer: Thread,
     handler: (c) => told(c, answer(c.pool, whoOf(c), placeOf(c), c.body)),
+  }),
+  route({
+    method: 'post',
+    path: `${STAFF}/draft`,
+    permission: 'book-scores',
+    names: 'work',
+    summary: 'Draft an answer for the teachers of the book: the student reads nothing of it.',
+    body: MessageWrite,
+    answer: Thread,
+    handler: (c) => told(c, draftAnswer(c.pool, whoOf(c), placeOf(c), c.body)),
   }),
   route({
     method: 'post',

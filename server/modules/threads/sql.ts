@@ -44,9 +44,9 @@ export async function insertMessage(
   return id;
 }
 
-/** The last message of every thread of these books. */
+/** The last message of every thread of these books; a draft answers nothing. */
 const LAST = `select distinct on (m.book, m.assessment, m.enrolment) m.* from message m
-  where m.school = $1 and m.book = any($2) order by m.book, m.assessment, m.enrolment, m.nth desc`;
+  where m.school = $1 and m.book = any($2) and m.kind <> 'draft' order by m.book, m.assessment, m.enrolment, m.nth desc`;
 
 /** Questions that wait for an answer in these books, the longest first: since the first that nobody has answered. */
 export async function unansweredIn(
@@ -59,7 +59,7 @@ export async function unansweredIn(
        (select min(q.at) from message q where q.school = l.school and q.book = l.book and q.assessment = l.assessment
           and q.enrolment = l.enrolment and q.kind = 'question' and q.nth > coalesce((select max(x.nth) from message x
             where x.school = l.school and x.book = l.book and x.assessment = l.assessment and x.enrolment = l.enrolment
-              and x.kind <> 'question'), 0)) as since
+              and x.kind not in ('question', 'draft')), 0)) as since
      from (${LAST}) l
        join book b on b.school = l.school and b.id = l.book
        join assessment a on a.school = l.school and a.book = l.book and a.id = l.assessment
@@ -71,23 +71,23 @@ export async function unansweredIn(
   return rows;
 }
 
-/** Which threads a student has, and whether the last in each is a question. What was set aside is not told. */
-export async function threadsBy(db: Db, school: string, person: string): Promise<OwnThreads> {
+/** Which threads a student has, and whether the last in each is a question. What was set aside or drafted is not told. `afterLeaving`: of books that they left too. */
+export async function threadsBy(db: Db, school: string, person: string, afterLeaving = false): Promise<OwnThreads> {
   const { rows } = await db.query<OwnThreads[number]>(
     `select m.book, m.assessment, (array_agg(m.kind order by m.nth desc))[1] = 'question' as unanswered
      from enrolment e join message m on m.school = e.school and m.book = e.book and m.enrolment = e.id
-     where e.school = $1 and e.person = $2 and e.left_at is null and m.kind <> 'set-aside'
+     where e.school = $1 and e.person = $2 and (e.left_at is null or $3) and m.kind in ('question', 'answer')
      group by m.book, m.assessment order by m.book, m.assessment`,
-    [school, person],
+    [school, person, afterLeaving],
   );
   return rows;
 }
 
-/** How many messages each student's thread about an assessment has, and whether its last is a question. */
+/** How many messages each student's thread about an assessment has, and whether its last is a question, drafts left aside. */
 export async function threadsOf(db: Db, school: string, book: string, assessment: string): Promise<ThreadList> {
   const { rows } = await db.query<ThreadList[number]>(
     `select enrolment, count(*)::int as messages,
-       (array_agg(kind order by nth desc))[1] = 'question' as unanswered
+       coalesce((array_agg(kind order by nth desc) filter (where kind <> 'draft'))[1] = 'question', false) as unanswered
      from message where school = $1 and book = $2 and assessment = $3 group by enrolment`,
     [school, book, assessment],
   );

@@ -97,6 +97,44 @@ describe('a question', () => {
     expect((await school.teacher.send('GET', '/books/fens/assessments/test/threads/e-nobody')).status).toBe(404);
   });
 
+  it('is answered by a marker in a draft alone, which a teacher sends and no student reads', async () => {
+    const own = '/my/books/fens/assessments/reed/thread';
+    const at = `/books/fens/assessments/reed/threads/${school.adaId}`;
+    expect((await school.marker.send('POST', `${at}/draft`, words('Nobody asked.', 0))).status).toBe(409);
+    await school.ada.must('POST', own, words('By hand or typed?', 0));
+    const drafted = await school.marker.must<Thread>('POST', `${at}/draft`, words('Either: heron.', 1));
+    expect(said(drafted)).toEqual(['question by A. Adler: By hand or typed?', 'draft by S. marker: Either: heron.']);
+    // It waits on, for the teachers and for the student, who learns nothing of the draft.
+    expect(drafted.unansweredSince).toBe(drafted.messages[0]!.at);
+    expect((await school.teacher.must<Desk>('GET', '/desk')).questions.map((q) => q.assessment)).toEqual(['reed']);
+    const list = `/books/fens/assessments/reed/threads`;
+    expect(await school.teacher.must<ThreadList>('GET', list)).toEqual([
+      { enrolment: school.adaId, messages: 2, unanswered: true },
+    ]);
+    expect(await school.ada.must<OwnThreads>('GET', '/my/threads')).toContainEqual({
+      ...{ book: 'fens', assessment: 'reed', unanswered: true },
+    });
+    for (const path of [own, '/my/threads', '/my/notices', '/my/books/fens/statement', '/my/data'])
+      expect(JSON.stringify(await school.ada.send('GET', path))).not.toMatch(/heron/);
+    for (const [who, status] of [
+      [school.reviewer, 403],
+      [school.office, 403],
+      [school.stranger, 404],
+      [school.ada, 403],
+    ] as const)
+      expect((await who.send('POST', `${at}/draft`, words('x', 2))).status).toBe(status);
+    // Who answers has read the draft; who drafts, what was said meanwhile.
+    expect((await school.teacher.send('POST', at, words('Either.', 1))).status).toBe(409);
+    await school.teacher.must('POST', at, words('Either.', 2));
+    expect((await school.marker.send('POST', `${at}/draft`, words('Typed.', 2))).status).toBe(409);
+    expect((await school.marker.send('POST', `${at}/draft`, words('Typed.', 3))).status).toBe(409);
+    expect(said(await school.ada.must<Thread>('GET', own))).toEqual([
+      'question by A. Adler: By hand or typed?',
+      'answer by S. teacher: Either.',
+    ]);
+    expect((await school.teacher.must<Desk>('GET', '/desk')).questions).toEqual([]);
+  });
+
   it('keeps the order in which it was written where two messages have one moment', async () => {
     await school.pool.query(`update school set fixed_now = '2026-11-24T10:00:00Z'`);
     const other = '/my/books/fens/assessments/reed/thread';

@@ -15,19 +15,20 @@ import { insertMessage, messagesOf, unansweredIn, type MessageRow, type ThreadPl
 
 /** A thread as one of those who may read it does. */
 function threadView(rows: readonly MessageRow[], reader: string): Thread {
-  const lastOther = rows.findLastIndex((m) => m.kind !== 'question');
+  const answered = rows.findLastIndex((m) => m.kind === 'answer' || m.kind === 'set-aside');
   return {
     messages: rows.map((m) => ({
       ...{ id: m.id, kind: m.kind, at: m.at, text: m.text },
       by: personName(m),
       own: m.person === reader,
     })),
-    unansweredSince: rows[lastOther + 1]?.at ?? null,
+    unansweredSince: rows.slice(answered + 1).find((m) => m.kind === 'question')?.at ?? null,
   };
 }
 
-/** What students read: that a question was set aside is the staff's affair. */
-const ofStudent = (rows: readonly MessageRow[]): MessageRow[] => rows.filter((m) => m.kind !== 'set-aside');
+/** What students read: that a question was set aside, and what was drafted, is the staff's affair. */
+const ofStudent = (rows: readonly MessageRow[]): MessageRow[] =>
+  rows.filter((m) => m.kind === 'question' || m.kind === 'answer');
 
 interface Student {
   school: string;
@@ -110,6 +111,22 @@ export function answer(
   });
 }
 
+/** A marker leaves in the thread what they would answer: the question waits on, until a teacher answers. */
+export function draftAnswer(
+  pool: pg.Pool,
+  author: Author,
+  at: { assessment: string; enrolment: string },
+  write: MessageWrite,
+): Promise<Thread> {
+  return commitBook(pool, author, write.operation, async (db) => {
+    const { school, book, person } = author;
+    const place = { school, book, ...at };
+    await requirePlace(db, place);
+    await requireWaiting(db, place, person, write.seen);
+    return said(db, place, { person, kind: 'draft', text: write.text });
+  });
+}
+
 /** A question needs no answer: it waits no longer, and the student is told nothing. */
 export function setAside(
   pool: pg.Pool,
@@ -121,8 +138,7 @@ export function setAside(
     const { school, book, person } = author;
     const place = { school, book, ...at };
     await requirePlace(db, place);
-    const rows = await requireSeen(db, place, person, write.seen);
-    if (rows.at(-1)?.kind !== 'question') throw new Refusal('stale', 'No question waits here any more.');
+    await requireWaiting(db, place, person, write.seen);
     return said(db, place, { person, kind: 'set-aside', text: '' });
   });
 }
@@ -135,6 +151,12 @@ async function requireSeen(db: Db, place: ThreadPlace, reader: string, seen: num
       now: threadView(rows, reader),
     });
   return rows;
+}
+
+/** The same, and where no question waits. */
+async function requireWaiting(db: Db, place: ThreadPlace, reader: string, seen: number): Promise<void> {
+  const { unansweredSince } = threadView(await requireSeen(db, place, reader, seen), reader);
+  if (unansweredSince === null) throw new Refusal('stale', 'No question waits here any more.');
 }
 
 /** Writes one message, its journal line, and gives the thread after it. The journal holds its hash, not its words. */

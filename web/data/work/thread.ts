@@ -52,6 +52,11 @@ export class OpenThread {
     return this.send(this.path, { text }, () => this.type(''));
   }
 
+  /** Leaves it for a teacher of the book to answer. */
+  draft(text: string): Promise<boolean> {
+    return this.send(`${this.path}/draft`, { text }, () => this.type(''));
+  }
+
   setAside(): Promise<boolean> {
     return this.send(`${this.path}/set-aside`, {}, () => undefined);
   }

@@ -121,7 +121,8 @@ export class ArrivalSide {
   }
 
   protected async say(text: string): Promise<void> {
-    if (await this.thread.say(text)) this.changed.emit();
+    const there = this.store.mayManage() ? this.thread.say(text) : this.thread.draft(text);
+    if (await there) this.changed.emit();
   }
 
   protected async setAside(): Promise<void> {

@@ -54,9 +54,13 @@ import { OfficePeople } from './office-people';
               <td>{{ b.teachers.join(', ') }}</td>
               <td class="right mono">{{ b.students }}</td>
               <td class="rail">
-                <lt-tick-rail [counts]="b.ticks" [most]="40" /><small class="quiet">{{ words(b.ticks) }}</small>
+                @if (b.faulty) {
+                  <small class="red">cannot be read as it is kept</small>
+                } @else {
+                  <lt-tick-rail [counts]="b.ticks" [most]="40" /><small class="quiet">{{ words(b.ticks) }}</small>
+                }
               </td>
-              <td class="right mono">{{ b.marked }} %</td>
+              <td class="right mono">{{ b.faulty ? '' : b.marked + ' %' }}</td>
               <td class="right mono" [class.blue]="b.toMark > 0">{{ b.toMark }}</td>
               <td class="right mono">{{ b.drafts }}</td>
               <td class="quiet">{{ when(b.lastChange) }}</td>

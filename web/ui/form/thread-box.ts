@@ -16,16 +16,23 @@ import { dayAndTime } from '../text/dates';
       } @else {
         <div [class.own]="m.own" [class.question]="m.kind === 'question'">
           <p class="quiet">
-            <b>{{ m.own ? 'You' : m.by }}</b> · {{ when(m.at) }}
+            <b>{{ m.own ? 'You' : m.by }}</b>
+            @if (m.kind === 'draft') {
+              drafted an answer
+            }
+            · {{ when(m.at) }}
           </p>
-          <p class="words">{{ m.text }}</p>
+          <p class="words" [class.pencil]="m.kind === 'draft'">{{ m.text }}</p>
+          @if (m.kind === 'draft' && mayAnswer() && mayWrite() && thread()?.unansweredSince) {
+            <button type="button" class="word" (click)="take(m.text)">take it for the answer</button>
+          }
         </div>
       }
     }
     @if (thread()?.unansweredSince; as since) {
       <p class="blue">{{ staff() ? 'Waits for an answer since ' + when(since) : 'Not answered yet.' }}</p>
     }
-    @if (mayWrite()) {
+    @if (mayWrite() && (mayAnswer() || thread()?.unansweredSince)) {
       <label [for]="boxId()">{{ label() }}</label>
       <textarea
         pTextarea
@@ -41,14 +48,16 @@ import { dayAndTime } from '../text/dates';
       }
       <p class="acts">
         <p-button
-          [label]="staff() ? 'Answer' : 'Ask'"
+          [label]="!staff() ? 'Ask' : mayAnswer() ? 'Answer' : 'Leave the draft'"
           [outlined]="true"
           size="small"
           [disabled]="text().trim() === ''"
           [loading]="busy()"
           (onClick)="send()"
         />
-        @if (staff() && thread()?.unansweredSince) {
+        @if (!mayAnswer()) {
+          <span class="quiet">A teacher of the book answers.</span>
+        } @else if (staff() && thread()?.unansweredSince) {
           <button type="button" class="word" (click)="setAside.emit()">it needs no answer</button>
         }
       </p>
@@ -86,6 +95,8 @@ export class ThreadBox {
   readonly zone = input('UTC');
   readonly staff = input(false);
   readonly mayWrite = input(true);
+  /** Of staff: what they say goes to the student; where not, it is a draft for those who may. */
+  readonly mayAnswer = input(true);
   readonly busy = input(false);
   readonly problem = input('');
   /** What is typed and not sent. */
@@ -93,11 +104,23 @@ export class ThreadBox {
   readonly said = output<string>();
   readonly setAside = output<void>();
   protected readonly label = computed(() =>
-    this.staff() ? 'Your answer' : (this.thread()?.messages.length ?? 0) > 0 ? 'Ask more' : 'Your question',
+    this.staff()
+      ? this.mayAnswer()
+        ? 'Your answer'
+        : 'Draft of an answer'
+      : (this.thread()?.messages.length ?? 0) > 0
+        ? 'Ask more'
+        : 'Your question',
   );
 
   protected when(at: string): string {
     return dayAndTime(at, this.zone());
+  }
+
+  /** A draft goes into the box, after what is typed there. */
+  protected take(draft: string): void {
+    const typed = this.text().trim();
+    this.text.set(typed === '' ? draft : `${typed}\n\n${draft}`);
   }
 
   protected send(): void {

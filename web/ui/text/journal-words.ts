@@ -2,6 +2,7 @@ import type { NamesSettings } from '@core/work/hidden-names';
 import { counted, listed } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
 import type { JournalCell, JournalKind, JournalSet } from '@contract/history';
+import type { MessageKind } from '@contract/threads';
 import { dayAndTime } from './dates';
 import { inDecimals } from './locale';
 import { shortContent } from './short-content';
@@ -92,8 +93,8 @@ const WORDS: Record<JournalKind, KindWords> = {
   letter: (text) => (text === null ? '' : 'written to'),
   question(text) {
     if (text === null) return '';
-    const { kind } = JSON.parse(text) as { kind: 'question' | 'answer' | 'set-aside' };
-    return { question: 'asked', answer: 'answered', 'set-aside': 'needs no answer' }[kind];
+    const { kind } = JSON.parse(text) as { kind: MessageKind };
+    return { question: 'asked', answer: 'answered', 'set-aside': 'needs no answer', draft: 'an answer drafted' }[kind];
   },
   instructions(text) {
     if (text === null) return 'nothing';
