@@ -38,6 +38,7 @@ describe('the release page', () => {
   let page: Awaited<ReturnType<typeof openPage<ReleasePage>>>;
   /** The server takes its time to say where slips stand. */
   let slow: boolean;
+  let answer: (states: SlipStates) => void;
   beforeEach(async () => {
     slow = false;
     page = await openPage(
@@ -46,7 +47,7 @@ describe('the release page', () => {
       (path) =>
         path.endsWith('/slips')
           ? slow
-            ? new Promise(() => undefined)
+            ? new Promise((done) => (answer = done))
             : SLIPS
           : path.endsWith('/planned-releases')
             ? []
@@ -112,5 +113,21 @@ describe('the release page', () => {
     withdraw[0]!.querySelector('button')!.click();
     await soon(() => expect(page.sent).toHaveLength(1));
     expect(page.sent[0]!.body as WithdrawWrite).toMatchObject({ assessment: 'moss', enrolments: ['s1'] });
+  });
+
+  it('picks those whom a word means once it is known who they are, however early it is pressed', async () => {
+    slow = true;
+    page.fixture.componentInstance['asked'].update((n) => n + 1);
+    TestBed.tick();
+    const word = [...document.querySelectorAll('button.word')].find((b) => b.textContent.trim() === 'new and finished');
+    (word as HTMLElement).click();
+    TestBed.tick();
+    expect(page.text()).toContain('1 of 2 students picked');
+    // The first has feedback that is new by now; the second, picked so far, looks unfinished.
+    answer({ ...SLIPS, students: [slip('s1', { feedback: 'changed' }), SLIPS.students[1]!] });
+    await soon(() => {
+      const boxes = [...document.querySelectorAll<HTMLInputElement>('tbody input[type=checkbox]')];
+      expect(boxes.map((b) => b.checked)).toEqual([true, false]);
+    });
   });
 });

@@ -128,6 +128,11 @@ export class ReleasePage {
     loader: ({ params }) => this.slips.states(params.book, params.assessment),
   });
   protected readonly asked = signal(0);
+  /** Whom to pick once it is known where everybody stands: first those with something unreleased. Null: they are picked. */
+  private readonly toPick = linkedSignal<string | null, ((p: Person) => boolean) | null>({
+    source: this.chosen,
+    computation: () => (p) => this.isNew(p),
+  });
   private readonly known = linkedSignal<ReadonlyMap<string, SlipState> | undefined, ReadonlyMap<string, SlipState>>({
     source: () =>
       this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
@@ -160,14 +165,15 @@ export class ReleasePage {
       if (list.length === 0 || list.some((a) => a.id === chosen)) return;
       untracked(() => this.choose((list.find((a) => a.ticks.draft > 0) ?? list[0]!).id));
     });
-    // Once the people are there, those with something unreleased are picked.
     effect(() => {
       const people = this.people();
-      const chosen = this.chosen() ?? '';
+      const those = this.toPick();
       // What stands beside the scores counts too, once it is known.
-      if (people.length === 0 || this.pickedFor === chosen || this.states.isLoading()) return;
-      this.pickedFor = chosen;
-      untracked(() => this.picked.set(new Set(people.filter((p) => this.isNew(p)).map((p) => p.id))));
+      if (people.length === 0 || those === null || this.states.isLoading()) return;
+      untracked(() => {
+        this.toPick.set(null);
+        this.picked.set(new Set(people.filter(those).map((p) => p.id)));
+      });
     });
     effect(() => {
       const n = this.picked().size;
@@ -195,9 +201,6 @@ export class ReleasePage {
     return counts;
   }
 
-  /** Of which assessment somebody was picked, by the page or by the person: what comes later picks nobody over them. */
-  private pickedFor = '';
-
   protected choose(id: string): void {
     if (id !== this.chosen()) this.picked.set(new Set());
     this.chosen.set(id);
@@ -205,7 +208,7 @@ export class ReleasePage {
   }
 
   protected pick(id: string, on: boolean): void {
-    this.pickedFor = this.chosen() ?? '';
+    this.toPick.set(null);
     this.picked.update((now) => {
       const next = new Set(now);
       if (on) next.add(id);
@@ -215,8 +218,7 @@ export class ReleasePage {
   }
 
   protected pickAll(on: boolean): void {
-    this.pickedFor = this.chosen() ?? '';
-    this.picked.set(new Set(on ? this.people().map((p) => p.id) : []));
+    this.toPick.set(() => on);
   }
 
   /** Students do not see all of it as it is. */
@@ -227,15 +229,12 @@ export class ReleasePage {
 
   /** Picks those with something that students do not see as it is; `finished`: and nothing that looks unfinished. */
   protected pickNews(finished: boolean): void {
-    this.pickedFor = this.chosen() ?? '';
-    const those = this.people().filter((p) => this.isNew(p) && (!finished || p.slip?.unfinished.length === 0));
-    this.picked.set(new Set(those.map((p) => p.id)));
+    this.toPick.set((p) => this.isNew(p) && (!finished || p.slip?.unfinished.length === 0));
   }
 
   /** Picks those of a section, and nobody else. */
   protected pickSection(title: string): void {
-    this.pickedFor = this.chosen() ?? '';
-    this.picked.set(new Set(this.people().flatMap((p) => (p.section === title ? [p.id] : []))));
+    this.toPick.set((p) => p.section === title);
   }
 
   protected key(event: KeyboardEvent): void {

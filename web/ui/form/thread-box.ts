@@ -84,8 +84,12 @@ import { dayAndTime } from '../text/dates';
     }
     .acts {
       display: flex;
-      gap: 18px;
+      flex-wrap: wrap;
+      gap: 8px 18px;
       align-items: center;
+    }
+    p-button {
+      white-space: nowrap;
     }
   `,
 })
