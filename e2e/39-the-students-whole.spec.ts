@@ -35,7 +35,10 @@ test('a student asks what a letter would need, of what is released and nothing e
   await expect(needed.locator('dl')).toHaveText(before!);
 });
 
-test('a slip is saved as a PDF, by its student and by staff who look as they do', async ({ page, tally }) => {
+test('a slip is printed and saved as a PDF, by its student and by staff who look as they do', async ({
+  page,
+  tally,
+}) => {
   await tally.letIn(page, 'farrelly');
   await page.goto(`${tally.address}/my/${WETLAND}?slip=pond-transect`);
   const own = page.waitForEvent('download');
@@ -44,6 +47,20 @@ test('a slip is saved as a PDF, by its student and by staff who look as they do'
   expect(file.suggestedFilename()).toBe('Pond transect Farrelly Con.pdf');
   const bytes = await bytesOf(file);
   expect(bytes.subarray(0, 5).toString()).toBe('%PDF-');
+  // Printed from the page, the paper says whose it is too, and holds the slip alone.
+  const whose = page.getByText('Con Farrelly · Wetland Survey Methods');
+  await expect(whose).toBeHidden();
+  await page.emulateMedia({ media: 'print' });
+  await expect(whose).toBeVisible();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Pond transect');
+  await expect(page.locator('lt-slip-view .figure')).toBeVisible();
+  for (const away of [
+    page.getByRole('heading', { name: 'Piece by piece' }),
+    page.locator('footer'),
+    page.locator('header'),
+  ])
+    await expect(away).toBeHidden();
+  await page.emulateMedia({ media: null });
   // Of what is not released there is none.
   await page.goto(`${tally.address}/my/${WETLAND}?slip=soil-pit`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Soil pit');

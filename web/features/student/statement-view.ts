@@ -19,6 +19,8 @@ import type { StudentBook } from '@contract/statements';
 })
 export class StatementView {
   readonly page = input.required<StudentBook>();
+  /** Whose it is, for the paper that it is printed on. */
+  readonly name = input.required<string>();
   /** Its student looks at it: what can be handed in leads there. */
   readonly own = input(false);
   /** Staff look as this student; null: nobody does, or a made-up one. */

@@ -42,7 +42,7 @@ export class StudentPage {
   private readonly api = inject(Api);
   private readonly statusBar = inject(StatusBar);
   private readonly breadcrumbs = inject(Breadcrumbs);
-  private readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
+  protected readonly me = inject(Store).selectSignal(sessionFeature.selectMe);
   protected readonly books = resource({
     params: () => (this.asStudent() ? undefined : {}),
     loader: () => this.api.get<StudentBooks>('/my/books'),
