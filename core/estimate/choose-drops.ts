@@ -15,12 +15,18 @@ export interface DropScratch {
   certain: Uint8Array;
   earned: Float64Array;
   outOf: Float64Array;
+  /** How many can be dropped as one of the lowest. */
+  mayDrop: number;
   /** How many are neither always kept nor stand in for others; and how many stand in. */
   free: number;
   standing: number;
+  /** Σ worth / Σ share of all of them. */
+  ratio: number;
+  /** All have the same share. */
+  isEven: boolean;
   /** Where the child stands among all children of the tree. */
   place: Int32Array;
-  /** The answer: 1 for a child that is dropped. */
+  /** The answer: 1 for a child that is dropped; before it 0 for all. */
   out: Uint8Array;
   value: Float64Array;
   order: Int32Array;
@@ -37,8 +43,11 @@ export function makeDropScratch(widest: number): DropScratch {
     certain: new Uint8Array(widest),
     earned: doubles(),
     outOf: doubles(),
+    mayDrop: 0,
     free: 0,
     standing: 0,
+    ratio: NaN,
+    isEven: false,
     place: new Int32Array(widest),
     out: new Uint8Array(widest),
     value: doubles(),
@@ -58,16 +67,10 @@ const PAIRS = 64;
  */
 export function chooseDrops(flat: FlatTree, g: number, s: DropScratch): boolean {
   const m = s.count;
-  let droppable = 0;
-  let error = 0;
-  for (let j = 0; j < m; j++) {
-    s.out[j] = 0;
-    droppable += s.droppable[j]!;
-    error = Math.max(error, flat.childError[s.place[j]!]!);
-  }
+  const error = flat.worstChildError[g]!;
   const keepBest = flat.keepBest[g]!;
   const wanted = (keepBest > 0 ? Math.max(0, s.free - keepBest) : flat.lowest[g]!) + s.standing;
-  const low = Math.min(wanted, droppable, m - 1);
+  const low = Math.min(wanted, s.mayDrop, m - 1);
   const mostHigh = Math.min(flat.highest[g]!, m - 1 - low);
   if (low <= 0 && mostHigh <= 0) return true;
   // v = worth − r × share: worth and share are off by at most `error`, r by twice that and the terms of its two sums.
@@ -84,33 +87,54 @@ export function chooseDrops(flat: FlatTree, g: number, s: DropScratch): boolean 
  */
 function lowestOne(flat: FlatTree, g: number, s: DropScratch, bound: number): boolean {
   const { worth, share, droppable, count } = s;
-  let r = ratioWithout(worth, share, count, -1);
+  // Where all shares are the same the ratio plays no part.
+  let r = s.isEven ? 0 : s.ratio;
   let last = -1;
   for (let turn = 0; turn < 40; turn++) {
     let best = -1;
     let least = Infinity;
+    // The least that those beside the best may be in truth.
+    let bottom = Infinity;
+    let ofBest = Infinity;
     for (let j = 0; j < count; j++) {
-      const v = worth[j]! - r * share[j]!;
-      if (v < least && droppable[j] === 1) {
+      if (droppable[j] === 0) continue;
+      const w = worth[j]!;
+      const rs = r * share[j]!;
+      const v = w - rs;
+      const atLeast = v - bound * (w + rs);
+      if (v < least) {
+        if (ofBest < bottom) bottom = ofBest;
         least = v;
+        ofBest = atLeast;
         best = j;
-      }
+      } else if (atLeast < bottom) bottom = atLeast;
     }
-    if (best === last) {
+    if (s.isEven || best === last) {
       s.out[best] = 1;
       const top = least + bound * (worth[best]! + r * share[best]!);
-      for (let j = 0; j < count; j++) {
-        const w = worth[j]!;
-        const rs = r * share[j]!;
-        if (w - rs - bound * (w + rs) <= top && j !== best && droppable[j] === 1 && !isBelow(flat, g, s, best, j))
-          return false;
-      }
-      return true;
+      return top < bottom || isBelowAll(flat, g, s, best, { r, bound, top });
     }
     last = best;
     r = ratioWithout(worth, share, count, best);
   }
   return false;
+}
+
+/** Looks exactly at each that is too close to the one that is dropped. */
+function isBelowAll(
+  flat: FlatTree,
+  g: number,
+  s: DropScratch,
+  best: number,
+  { r, bound, top }: { r: number; bound: number; top: number },
+): boolean {
+  for (let j = 0; j < s.count; j++) {
+    const w = s.worth[j]!;
+    const rs = r * s.share[j]!;
+    if (w - rs - bound * (w + rs) <= top && j !== best && s.droppable[j] === 1 && !isBelow(flat, g, s, best, j))
+      return false;
+  }
+  return true;
 }
 
 function ratioWithout(worth: Float64Array, share: Float64Array, count: number, out: number): number {

@@ -29,7 +29,17 @@ export function combine(
   const offset = pass * compiled.groups.length;
   const mode = flat.combine[g]!;
   const inPoints = mode === COMBINE.points;
-  const { worth, share: shares, droppable, droppableHigh, certain, place, earned: earnings, outOf } = e.scratch;
+  const {
+    worth,
+    share: shares,
+    droppable,
+    droppableHigh,
+    certain,
+    place,
+    earned: earnings,
+    outOf,
+    out: dropped,
+  } = e.scratch;
   const base = e.student * cells.width;
   const drops = flat.drops[g] === 1;
   const reaching = isSolo ? flat.reaching[g]! : null;
@@ -38,6 +48,8 @@ export function combine(
   let m = 0;
   let own = 0;
   let free = 0;
+  let mayDrop = 0;
+  let isEven = true;
   let standing = 0;
   let sumWorth = 0;
   let sumShare = 0;
@@ -120,7 +132,13 @@ export function combine(
       outOf[m] = out;
       certain[m] = sure;
       const kept = flags & CHILD.kept;
-      droppable[m] = held !== 0 || kept ? 0 : 1;
+      if (share !== shares[0]) isEven = false;
+      dropped[m] = 0;
+      if (held !== 0 || kept) droppable[m] = 0;
+      else {
+        droppable[m] = 1;
+        mayDrop++;
+      }
       droppableHigh[m] = kept || (held !== 0 && (flags & CHILD.also) === 0) ? 0 : 1;
       place[m] = c;
       if (flags & CHILD.stands) standing++;
@@ -141,9 +159,11 @@ export function combine(
   }
   const s = e.scratch;
   s.count = m;
-  if (reaching !== null) s.out.fill(0, 0, m);
   if (drops && m > 1) {
     s.free = free;
+    s.mayDrop = mayDrop;
+    s.isEven = isEven;
+    s.ratio = sumWorth / sumShare;
     s.standing = standing;
     if (!chooseDrops(flat, g, s)) e.isInconclusive = true;
     sumWorth = 0;

@@ -20,13 +20,16 @@ function boundGroup(flat: FlatTree, g: number): void {
   const to = flat.childFrom[g + 1]!;
   let ratio = 0;
   let possible = 0;
+  let worst = 0;
   for (let c = from; c < to; c++) {
     const [childRatio, childPossible] = boundChild(flat, flat.child[c]!, flat.childFlags[c]!);
     // What the child brings to the sum above the line, and its share below it.
     flat.childError[c] = childRatio + childPossible + 1;
+    worst = Math.max(worst, flat.childError[c]!);
     ratio = Math.max(ratio, childRatio);
     possible = Math.max(possible, childPossible);
   }
+  flat.worstChildError[g] = worst;
   const sum = to - from;
   const above = ratio + possible + 2 + sum;
   const below = possible + 1 + sum;

@@ -23,6 +23,8 @@ export interface FlatTree {
   /** Weight, 1 or points of an item by the group's combine; in a `points` group others bring their own possible. */
   childShare: Float64Array;
   childError: Float64Array;
+  /** The most of those of a group's children. */
+  worstChildError: Float64Array;
   combine: Uint8Array;
   /** Group has child groups, or alsos. */
   nested: Uint8Array;
@@ -98,6 +100,7 @@ export function flatten(
     childFlags: new Uint8Array(total),
     childShare: new Float64Array(total),
     childError: new Float64Array(total),
+    worstChildError: new Float64Array(G),
     combine: Uint8Array.from(groups, (g) => COMBINE[g.source.combine]),
     nested: Uint8Array.from(children, (list) => (list.some((c) => c.type !== 'item') ? 1 : 0)),
     lowest: Int32Array.from(groups, (g) => whole(g.source.drop?.lowest)),
