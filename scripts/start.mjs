@@ -90,6 +90,7 @@ async function openDatabase() {
 async function putDemoIn(cluster) {
   let loader;
   const making = ensureDemoDump({
+    cluster,
     begins: () => say('Making the demo school (about half a minute) …'),
     started: (child) => (loader = child),
   });

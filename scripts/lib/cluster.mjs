@@ -253,6 +253,10 @@ export async function ensureDatabase(cluster, name, fresh = false) {
   return cluster.url(name);
 }
 
+export async function removeDatabase(cluster, name) {
+  await ask(cluster, 'postgres', dropDatabase(name));
+}
+
 /** Whether a school was made in this database, which may have no table yet. */
 export async function hasSchool(cluster, name) {
   return (await ask(cluster, name, schoolTable)) === 't' && (await ask(cluster, name, anySchool)) === 't';

@@ -1,4 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
+import type { Cluster } from './cluster.mjs';
 export function withServer(
   databaseUrl: string,
   doing: (address: string) => Promise<unknown>,
@@ -6,6 +7,7 @@ export function withServer(
 ): Promise<void>;
 /** Gives the file with the demo school. */
 export function ensureDemoDump(told?: {
+  cluster?: Cluster;
   begins?: () => void;
   started?: (child: ChildProcess) => void;
 }): Promise<string>;

@@ -12,6 +12,8 @@ export class NoteAppender {
   private yjs: typeof Yjs | null = null;
   /** Notes as they were when somebody began to write beside them. */
   private readonly docs = new Map<string, Yjs.Doc>();
+  /** What a person added here, by note: one may have been fetched before the server had all of it. */
+  private readonly added = new Map<string, Uint8Array[]>();
 
   /** Somebody is about to write: the note is fetched, so that what is added stands at its end. */
   async prepare(place: NotePlace): Promise<void> {
@@ -35,9 +37,13 @@ export class NoteAppender {
     const { applyUpdate, Doc, XmlElement, XmlText } = this.yjs;
     const key = noteKey(place);
     const doc = this.docs.get(key) ?? new Doc();
-    for (const piece of this.outbox.unsent(place)) applyUpdate(doc, piece, 'kept');
+    const own = `${this.api.person()} ${key}`;
+    const added = this.added.get(own) ?? [];
+    for (const piece of [...added, ...this.outbox.unsent(place)]) applyUpdate(doc, piece, 'kept');
     doc.on('update', (update: Uint8Array, origin: unknown) => {
-      if (origin !== 'kept') this.outbox.put(place, update);
+      if (origin === 'kept') return;
+      this.added.set(own, [...added, update]);
+      this.outbox.put(place, update);
     });
     const paragraph = new XmlElement('paragraph');
     paragraph.insert(0, [new XmlText(words)]);

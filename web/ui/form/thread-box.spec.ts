@@ -60,5 +60,14 @@ describe('the box of a thread', () => {
     expect(sent).toEqual(['Typed, please.']);
     open({ mayAnswer: false, thread: { ...ASKED, unansweredSince: null } });
     expect(host().querySelector('textarea')).toBeNull();
+    // It was answered while they typed.
+    open({
+      mayAnswer: false,
+      thread: { ...ASKED, unansweredSince: null },
+      text: 'Typed, pl',
+      problem: 'Said meanwhile.',
+    });
+    expect(host().querySelector('textarea')!.value).toBe('Typed, pl');
+    expect(host().textContent).toContain('Said meanwhile.');
   });
 });

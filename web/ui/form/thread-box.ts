@@ -32,7 +32,7 @@ import { dayAndTime } from '../text/dates';
     @if (thread()?.unansweredSince; as since) {
       <p class="blue">{{ staff() ? 'Waits for an answer since ' + when(since) : 'Not answered yet.' }}</p>
     }
-    @if (mayWrite() && (mayAnswer() || thread()?.unansweredSince)) {
+    @if (writes()) {
       <label [for]="boxId()">{{ label() }}</label>
       <textarea
         pTextarea
@@ -107,6 +107,10 @@ export class ThreadBox {
   readonly text = model('');
   readonly said = output<string>();
   readonly setAside = output<void>();
+  /** Who drafts does so while a question waits; what they have typed stays before them when it was answered meanwhile. */
+  protected readonly writes = computed(
+    () => this.mayWrite() && (this.mayAnswer() || !!this.thread()?.unansweredSince || this.text().trim() !== ''),
+  );
   protected readonly label = computed(() =>
     this.staff()
       ? this.mayAnswer()
