@@ -32,6 +32,7 @@ test('a supposition is kept beside a rule, compared, taken up and made; the jour
   await page.getByRole('button', { name: 'Keep it beside' }).click();
   await page.getByLabel('What shall it be called?').fill('Check 1 was hard');
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Kept trials' })).toBeVisible();
 
   // Side by side, after a reload too; nothing is in the book yet.
   await page.reload();

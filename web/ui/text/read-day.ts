@@ -1,5 +1,6 @@
 import { signal } from '@angular/core';
 import * as english from 'chrono-node/en';
+import { parseMoment } from '@core/time/moment';
 import { locale } from './locale';
 import { inZone, shownAt, time } from './dates';
 
@@ -53,7 +54,7 @@ export function readDay(text: string, { zone, near, like, now = near, past }: Da
   if (words === '' || words.length > 60) return null;
   for (const reader of readers()) {
     const moment = readWith(reader, words, { zone, near, like, now, past });
-    if (moment !== null) return new Date(moment).toISOString();
+    if (moment !== null) return momentText(moment);
   }
   // A time behind the day in a language whose own way of saying times is another.
   const [, day, hour, minute] = /^(.+?),? (\d{1,2}):(\d{2})$/.exec(words) ?? [];
@@ -69,7 +70,13 @@ export function readDay(text: string, { zone, near, like, now = near, past }: Da
     Number(minute),
     zone,
   );
-  return new Date(at).toISOString();
+  return momentText(at);
+}
+
+/** Null: it lies beyond the years that a book takes. */
+function momentText(at: number): string | null {
+  const text = new Date(at).toISOString();
+  return parseMoment(text) === null ? null : text;
 }
 
 function readWith(reader: DayReader, words: string, context: DayContext & { now: string }): number | null {
