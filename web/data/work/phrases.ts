@@ -35,6 +35,8 @@ export class PhraseBook {
     if (this.newer()?.of === this.path()) return this.newer()!.list;
     return this.loaded.hasValue() && this.loaded.value().of === this.path() ? this.loaded.value().list : [];
   });
+  /** Ends with the write before. */
+  private writing: Promise<unknown> = Promise.resolve();
   readonly problem = computed(() => (this.loaded.error() ? messageOf(this.loaded.error()) : ''));
 
   /** Counts that one was used; where that cannot be told, the count alone is the poorer. */
@@ -54,9 +56,15 @@ export class PhraseBook {
   }
 
   /** Writes one; null: it is taken out. Throws what the server says against it. */
-  async write(at: Pick<Phrase, 'id' | 'version'>, scope: PhraseScope, words: string | null): Promise<void> {
+  write(at: Pick<Phrase, 'id' | 'version'>, scope: PhraseScope, words: string | null): Promise<void> {
+    const of = this.path();
     const body = { version: at.version, scope, words };
-    this.put(await this.api.send<PhraseList>('PUT', `${this.path()}/${at.id}`, body));
+    // One after the other: the answer that comes last is then the list as it is.
+    const written = this.writing.then(async () =>
+      this.newer.set({ of, list: await this.api.send<PhraseList>('PUT', `${of}/${at.id}`, body) }),
+    );
+    this.writing = written.catch(() => undefined);
+    return written;
   }
 
   /** Whose feedback on an assessment has these words. */
