@@ -111,37 +111,39 @@ export function answer(
   });
 }
 
-/** A marker leaves in the thread what they would answer: the question waits on, until a teacher answers. */
-export function draftAnswer(
-  pool: pg.Pool,
-  author: Author,
-  at: { assessment: string; enrolment: string },
-  write: MessageWrite,
-): Promise<Thread> {
-  return commitBook(pool, author, write.operation, async (db) => {
-    const { school, book, person } = author;
-    const place = { school, book, ...at };
-    await requirePlace(db, place);
-    await requireWaiting(db, place, person, write.seen);
-    return said(db, place, { person, kind: 'draft', text: write.text });
-  });
-}
-
-/** A question needs no answer: it waits no longer, and the student is told nothing. */
-export function setAside(
+/** Staff say something of a question that waits, of which the student is told nothing. */
+function sayAmongStaff(
   pool: pg.Pool,
   author: Author,
   at: { assessment: string; enrolment: string },
   write: SetAsideWrite,
+  m: { kind: 'draft' | 'set-aside'; text: string },
 ): Promise<Thread> {
   return commitBook(pool, author, write.operation, async (db) => {
     const { school, book, person } = author;
     const place = { school, book, ...at };
     await requirePlace(db, place);
-    await requireWaiting(db, place, person, write.seen);
-    return said(db, place, { person, kind: 'set-aside', text: '' });
+    const { unansweredSince } = threadView(await requireSeen(db, place, person, write.seen), person);
+    if (unansweredSince === null) throw new Refusal('stale', 'No question waits here any more.');
+    return said(db, place, { person, ...m });
   });
 }
+
+/** A marker leaves in the thread what they would answer: the question waits on, until a teacher answers. */
+export const draftAnswer = (
+  pool: pg.Pool,
+  author: Author,
+  at: { assessment: string; enrolment: string },
+  write: MessageWrite,
+): Promise<Thread> => sayAmongStaff(pool, author, at, write, { kind: 'draft', text: write.text });
+
+/** A question needs no answer: it waits no longer. */
+export const setAside = (
+  pool: pg.Pool,
+  author: Author,
+  at: { assessment: string; enrolment: string },
+  write: SetAsideWrite,
+): Promise<Thread> => sayAmongStaff(pool, author, at, write, { kind: 'set-aside', text: '' });
 
 /** Refuses an answer to a thread in which something was said that its writer had not read. */
 async function requireSeen(db: Db, place: ThreadPlace, reader: string, seen: number): Promise<MessageRow[]> {
@@ -151,12 +153,6 @@ async function requireSeen(db: Db, place: ThreadPlace, reader: string, seen: num
       now: threadView(rows, reader),
     });
   return rows;
-}
-
-/** The same, and where no question waits. */
-async function requireWaiting(db: Db, place: ThreadPlace, reader: string, seen: number): Promise<void> {
-  const { unansweredSince } = threadView(await requireSeen(db, place, reader, seen), reader);
-  if (unansweredSince === null) throw new Refusal('stale', 'No question waits here any more.');
 }
 
 /** Writes one message, its journal line, and gives the thread after it. The journal holds its hash, not its words. */

@@ -52,7 +52,7 @@ import { OfficePeople } from './office-people';
                 <a class="word" [routerLink]="['/book', b.id, 'ledger']">{{ b.title }}</a>
               </td>
               <td>{{ b.teachers.join(', ') }}</td>
-              <td class="right mono">{{ b.students }}</td>
+              <td class="right mono">{{ b.faulty ? '' : b.students }}</td>
               <td class="rail">
                 @if (b.faulty) {
                   <small class="red">cannot be read as it is kept</small>
@@ -61,8 +61,8 @@ import { OfficePeople } from './office-people';
                 }
               </td>
               <td class="right mono">{{ b.faulty ? '' : b.marked + ' %' }}</td>
-              <td class="right mono" [class.blue]="b.toMark > 0">{{ b.toMark }}</td>
-              <td class="right mono">{{ b.drafts }}</td>
+              <td class="right mono" [class.blue]="b.toMark > 0">{{ b.faulty ? '' : b.toMark }}</td>
+              <td class="right mono">{{ b.faulty ? '' : b.drafts }}</td>
               <td class="quiet">{{ when(b.lastChange) }}</td>
             </tr>
           </ng-template>

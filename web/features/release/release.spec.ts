@@ -123,6 +123,8 @@ describe('the release page', () => {
     (word as HTMLElement).click();
     TestBed.tick();
     expect(page.text()).toContain('1 of 2 students picked');
+    // Until then nobody is released who was picked before.
+    expect(withText(document, 'p-button', 'Release to').querySelector('button')!.disabled).toBe(true);
     // The first has feedback that is new by now; the second, picked so far, looks unfinished.
     answer({ ...SLIPS, students: [slip('s1', { feedback: 'changed' }), SLIPS.students[1]!] });
     await soon(() => {

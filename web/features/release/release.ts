@@ -44,6 +44,12 @@ interface Person {
   cell: CellView;
 }
 
+/** Whom a word picks; `bySlips`: by what stands beside the scores too, which comes later than the people. */
+interface ToPick {
+  bySlips: boolean;
+  of: (p: Person) => boolean;
+}
+
 /** Release: who sees what of an assessment, before anybody does. */
 @Component({
   selector: 'lt-release',
@@ -129,9 +135,9 @@ export class ReleasePage {
   });
   protected readonly asked = signal(0);
   /** Whom to pick once it is known where everybody stands: first those with something unreleased. Null: they are picked. */
-  private readonly toPick = linkedSignal<string | null, ((p: Person) => boolean) | null>({
+  protected readonly toPick = linkedSignal<string | null, ToPick | null>({
     source: this.chosen,
-    computation: () => (p) => this.isNew(p),
+    computation: () => ({ bySlips: true, of: (p) => this.isNew(p) }),
   });
   private readonly known = linkedSignal<ReadonlyMap<string, SlipState> | undefined, ReadonlyMap<string, SlipState>>({
     source: () =>
@@ -168,11 +174,10 @@ export class ReleasePage {
     effect(() => {
       const people = this.people();
       const those = this.toPick();
-      // What stands beside the scores counts too, once it is known.
-      if (people.length === 0 || those === null || this.states.isLoading()) return;
+      if (people.length === 0 || those === null || (those.bySlips && this.states.isLoading())) return;
       untracked(() => {
         this.toPick.set(null);
-        this.picked.set(new Set(people.filter(those).map((p) => p.id)));
+        this.picked.set(new Set(people.filter(those.of).map((p) => p.id)));
       });
     });
     effect(() => {
@@ -218,7 +223,7 @@ export class ReleasePage {
   }
 
   protected pickAll(on: boolean): void {
-    this.toPick.set(() => on);
+    this.toPick.set({ bySlips: false, of: () => on });
   }
 
   /** Students do not see all of it as it is. */
@@ -229,18 +234,18 @@ export class ReleasePage {
 
   /** Picks those with something that students do not see as it is; `finished`: and nothing that looks unfinished. */
   protected pickNews(finished: boolean): void {
-    this.toPick.set((p) => this.isNew(p) && (!finished || p.slip?.unfinished.length === 0));
+    this.toPick.set({ bySlips: true, of: (p) => this.isNew(p) && (!finished || p.slip?.unfinished.length === 0) });
   }
 
   /** Picks those of a section, and nobody else. */
   protected pickSection(title: string): void {
-    this.toPick.set((p) => p.section === title);
+    this.toPick.set({ bySlips: false, of: (p) => p.section === title });
   }
 
   protected key(event: KeyboardEvent): void {
     if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || !this.store.mayManage()) return;
     event.preventDefault();
-    if (this.asking() === null && this.picked().size > 0) this.asking.set('release');
+    if (this.asking() === null && this.toPick() === null && this.picked().size > 0) this.asking.set('release');
   }
 
   /** It was done in the dialog. */
