@@ -46,6 +46,7 @@ test('from the marking room a slip is with its student in two actions, whole, an
   const slip = student.locator('lt-slip-view');
   await expect(slip).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(slip.getByRole('heading', { name: 'Rubric' })).toBeVisible();
+  await expect(slip).toContainText('Together 20 of 20.');
   await expect(slip).toContainText('Clear drawing. Name the horizons.');
   await expect(slip).toContainText('Marked by R. Aldous.');
   await slip.getByRole('button', { name: 'all levels of Profile drawing' }).click();

@@ -31,17 +31,26 @@ describe('before a release', () => {
   it('says who has what, who is left out, and what looks unfinished of those picked', () => {
     expect(beforeRelease(STATES, new Set(['a', 'b']), ['score', 'feedback'])).toEqual({
       have: { score: 2, rubric: 0, feedback: 2 },
+      ...{ having: ['a', 'b'], unscored: [] },
       leftOut: ['c'],
       unfinished: [{ what: 'second-look', enrolments: ['b'] }],
     });
     expect(beforeRelease(STATES, new Set(['b', 'c']), ['feedback'])).toEqual({
       have: { score: 2, rubric: 0, feedback: 1 },
+      ...{ having: ['b'], unscored: [] },
       leftOut: [],
       unfinished: [
         { what: 'no-feedback', enrolments: ['c'] },
         { what: 'second-look', enrolments: ['b', 'c'] },
       ],
     });
+  });
+
+  it('counts those without a score apart: they see that there is none', () => {
+    const those = beforeRelease(STATES, new Set(['b', 'd']), ['score', 'feedback']);
+    expect(those).toMatchObject({ having: ['b'], unscored: ['d'], have: { score: 1 } });
+    expect(beforeRelease(STATES, new Set(['d']), ['feedback'])).toMatchObject({ having: [], unscored: [] });
+    expect(partWords(['score'], { score: 0, rubric: 0, feedback: 0 })).toBe('');
   });
 
   it('knows what is new to students, of some parts alone', () => {

@@ -21,6 +21,10 @@ export interface UnfinishedGroup {
 export interface BeforeRelease {
   /** How many have something of each part. */
   have: Record<ReleasePart, number>;
+  /** Have something of the parts that are released. */
+  having: string[];
+  /** Have no score where scores are released: they read that there is none yet, and how that counts. */
+  unscored: string[];
   /** Have something that students do not see as it is, and are not among those picked. */
   leftOut: string[];
   unfinished: UnfinishedGroup[];
@@ -39,6 +43,8 @@ export function beforeRelease(
   const have = (part: ReleasePart): number => those.filter((s) => s[part] !== 'none').length;
   return {
     have: { score: have('score'), rubric: have('rubric'), feedback: have('feedback') },
+    having: those.filter((s) => parts.some((part) => s[part] !== 'none')).map((s) => s.enrolment),
+    unscored: parts.includes('score') ? those.filter((s) => s.score === 'none').map((s) => s.enrolment) : [],
     leftOut: states.students.filter((s) => !picked.has(s.enrolment) && isNews(s, parts)).map((s) => s.enrolment),
     unfinished: UNFINISHED.flatMap((what): UnfinishedGroup[] => {
       const enrolments = those.filter((s) => s.unfinished.includes(what)).map((s) => s.enrolment);
@@ -51,5 +57,5 @@ const SEEN: Record<ReleasePart, string> = { score: 'score with its working', rub
 
 /** "score with its working, rubric and feedback": of the parts those that somebody has. */
 export function partWords(parts: readonly ReleasePart[], have: Record<ReleasePart, number>): string {
-  return listed(parts.filter((p) => p === 'score' || have[p] > 0).map((p) => SEEN[p]));
+  return listed(parts.filter((p) => have[p] > 0).map((p) => SEEN[p]));
 }

@@ -7,6 +7,7 @@ import { Api, messageOf } from '../data/api';
 import { BookStore } from '../data/book';
 import { LiveStream } from '../data/live-stream';
 import { Operations } from '../data/operations';
+import { retryFailed } from '../data/retry-failed';
 import { StatusBar } from '../ui/layout/status-bar';
 import { dayAndTime } from '../ui/text/dates';
 
@@ -94,6 +95,7 @@ export class PlannedList {
   });
 
   constructor() {
+    retryFailed(this.list);
     // What others plan, and what is done meanwhile.
     inject(LiveStream)
       .events.pipe(

@@ -130,10 +130,10 @@ export class ReleaseDialog {
       : null,
   );
   /** Somebody sees something by it. */
-  protected readonly any = computed(() => this.before()?.some((b) => this.seen(b) !== '') === true);
+  protected readonly any = computed(() => this.before()?.some((b) => b.having.length + b.unscored.length > 0) === true);
   /** What would be seen is known as it is now. */
   protected readonly ready = computed(
-    () => this.before() !== null && !this.states.isLoading() && this.parts().length > 0 && this.at() !== undefined,
+    () => this.before() !== null && !this.states.isLoading() && this.any() && this.at() !== undefined,
   );
   protected readonly moves = computed(() => (this.preview.hasValue() ? (this.preview.value()?.lines ?? null) : null));
   protected readonly byRules = computed(() => this.moves()?.filter((l) => l.byRules) ?? []);

@@ -16,6 +16,7 @@ import { Store } from '@ngrx/store';
 import type { Desk, DeskLine } from '@contract/overview';
 import { Api, messageOf } from '../../data/api';
 import { StatusBar } from '../../ui/layout/status-bar';
+import { retryFailed } from '../../data/retry-failed';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ago, day, dayAndTime, longDay } from '../../ui/text/dates';
@@ -103,6 +104,7 @@ export class DeskPage {
   protected readonly dayAndTime = dayAndTime;
 
   constructor() {
+    retryFailed(this.desk, this.books);
     const me = this.me();
     inject(Breadcrumbs).set(me?.school ?? '', 'Desk');
     this.statusBar.announce(me ? `Signed in as ${me.name}` : '');

@@ -7,6 +7,7 @@ import type { StudentBooks } from '@contract/statements';
 import type { OwnThreads } from '@contract/threads';
 import { Api, messageOf } from '../../data/api';
 import { News } from '../../data/news';
+import { retryFailed } from '../../data/retry-failed';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { save } from '../../ui/chart/picture-file';
@@ -48,6 +49,7 @@ export class DuePage {
   });
 
   constructor() {
+    retryFailed(this.due, this.threads, this.books);
     this.statusBar.announce('What is due stands here, and what came back in each book.');
     this.statusBar.keys.set([]);
     inject(Breadcrumbs).set(this.me()?.school ?? '', 'What is due');

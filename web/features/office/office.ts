@@ -7,6 +7,7 @@ import { TableModule } from 'primeng/table';
 import type { Office } from '@contract/overview';
 import { Api, messageOf } from '../../data/api';
 import { StatusBar } from '../../ui/layout/status-bar';
+import { retryFailed } from '../../data/retry-failed';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ticksInWords, TickRail } from '../../ui/chart/tick-rail';
@@ -130,6 +131,7 @@ export class OfficePage {
   });
 
   constructor() {
+    retryFailed(this.office);
     inject(Breadcrumbs).set(this.me()?.school ?? '', 'Office');
     const foot = inject(StatusBar);
     foot.announce('The office reads every book.');

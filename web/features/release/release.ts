@@ -22,6 +22,7 @@ import type { SlipState } from '@contract/slips';
 import type { Released } from '@contract/statements';
 import { MarkOutbox } from '../../data/work/mark-outbox';
 import { NoteOutbox } from '../../data/work/note-outbox';
+import { retryFailed } from '../../data/retry-failed';
 import { Slips } from '../../data/work/slips';
 import { isNews } from '../../release/before-release';
 import { slipWords, visibleWords, type SlipWords } from './slip-words';
@@ -133,6 +134,7 @@ export class ReleasePage {
     },
     loader: ({ params }) => this.slips.states(params.book, params.assessment),
   });
+  protected readonly unread = computed(() => (this.states.error() ? messageOf(this.states.error()) : ''));
   protected readonly asked = signal(0);
   /** Whom to pick once it is known where everybody stands: first those with something unreleased. Null: they are picked. */
   protected readonly toPick = linkedSignal<string | null, ToPick | null>({
@@ -153,10 +155,7 @@ export class ReleasePage {
   protected readonly words = ticksInWords;
 
   constructor() {
-    effect(() => {
-      const error = this.states.error();
-      if (error) untracked(() => this.failure.set(messageOf(error)));
-    });
+    retryFailed(this.states);
     // What others write, give and mark meanwhile.
     const others = inject(LiveStream).events.pipe(
       filter((e) => ['feedback', 'marks', 'beside', 'slip'].includes(e.kind)),

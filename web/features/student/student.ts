@@ -15,6 +15,7 @@ import { BookStore } from '../../data/book';
 import { News } from '../../data/news';
 import { NewsLine } from '../../ui/layout/news-line';
 import { StatusBar } from '../../ui/layout/status-bar';
+import { retryFailed } from '../../data/retry-failed';
 import { sessionFeature } from '../../data/session';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { FollowOwn } from './follow-own';
@@ -66,6 +67,7 @@ export class StudentPage {
   );
 
   constructor() {
+    retryFailed(this.open, this.books);
     this.statusBar.announce('Scores stand here once your teacher has released them.');
     this.statusBar.keys.set([]);
     effect(() => {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, resource, signal } from '@angular/core'; // prettier-ignore
 import type { OwnDocument, StudentBook } from '@contract/statements';
 import { Api, messageOf } from '../../data/api';
+import { retryFailed } from '../../data/retry-failed';
 import { Choice } from '../../ui/form/choice';
 import { WorkingLines } from '../../ui/text/working-lines';
 import { FIND_NEEDS } from '../../worker/needs-client';
@@ -85,4 +86,8 @@ export class WhatNeeded {
     const error = this.document.error() ?? this.needs.error();
     return error ? messageOf(error) : '';
   });
+
+  constructor() {
+    retryFailed(this.document);
+  }
 }

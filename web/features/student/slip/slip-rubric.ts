@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
 import { givenOf } from '@core/rubric/given';
+import { rubricTotal, totalWords } from '@core/rubric/total';
 import type { Criterion, CriterionMark } from '@core/rubric/document';
 import type { ReleasedRubric } from '@contract/slips';
 import { placeOnRule } from '../../../ui/chart/rule-place';
@@ -32,11 +33,22 @@ export class SlipRubric {
   readonly released = input.required<ReleasedRubric>();
   /** The piece of work. */
   readonly work = input.required<string>();
+  /** What the assessment is worth; null: nothing. */
+  readonly points = input.required<number | null>();
+  /** The score of this attempt as an exact fraction; null: it is not known, or others count with it. */
+  readonly marked = input<string | null>(null);
   protected readonly opened = signal<ReadonlySet<string>>(new Set());
-  protected readonly rows = computed((): GivenCriterion[] => {
+  private readonly marks = computed(() => {
     const marks = this.released().works.find((w) => w.work === this.work())?.marks ?? [];
-    const byCriterion = new Map(marks.map((m) => [m.criterion, m.mark]));
-    return this.released().rubric.criteria.map((c) => given(c, byCriterion.get(c.id)));
+    return Object.fromEntries(marks.map((m) => [m.criterion, m.mark]));
+  });
+  protected readonly rows = computed(
+    () =>
+    this.released().rubric.criteria.map((c) => given(c, Object.hasOwn(this.marks(), c.id) ? this.marks()[c.id] : undefined)), // prettier-ignore
+  );
+  protected readonly together = computed(() => {
+    const total = rubricTotal(this.released().rubric, this.marks(), this.points());
+    return total ? totalWords(total, this.marked(), inDecimals) : '';
   });
 
   protected toggle(id: string): void {

@@ -6,6 +6,7 @@ import type { Slip, SlipWork } from '@contract/slips';
 import { ordinal } from '@core/working/wording';
 import { messageOf } from '../../../data/api';
 import { News } from '../../../data/news';
+import { retryFailed } from '../../../data/retry-failed';
 import { slipPdfAddress, Slips, type SlipPlace } from '../../../data/work/slips';
 import { dayAndTime } from '../../../ui/text/dates';
 import { WorkingLines } from '../../../ui/text/working-lines';
@@ -121,6 +122,7 @@ export class SlipView {
   });
 
   constructor() {
+    retryFailed(this.slip, this.handedIn);
     // What was read is not new any more; without a line it is noted the next time.
     effect(() => {
       const slip = this.read();
@@ -154,6 +156,12 @@ export class SlipView {
     ];
     return parts.filter(Boolean).join(' · ');
   });
+
+  /** The score of an attempt, where it alone makes what counts. */
+  protected markedOf(attempt: number): string | null {
+    const sum = this.work().score?.sum;
+    return sum?.attempt === attempt ? sum.marked : null;
+  }
 
   protected play(file: string): void {
     void this.slips.trace(this.place(), { kind: 'played', file }).catch(() => undefined);

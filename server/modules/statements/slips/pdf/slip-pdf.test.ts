@@ -126,9 +126,17 @@ describe('a slip as a PDF', () => {
       ...['Soil pit', 'second attempt, handed in 13 Nov 20:04', 'released 24 Nov 08:00 by R. Aldous'],
       ...['18.0 marked − 2.0 1 started day = 16.0 of 20', '1 started day × 10 %', 'Well dug, all of you.'],
       ...['8: all horizons, named – given', '2: some horizons', 'Clear drawing.', 'Name the horizons.'],
-      'Marked by R. Aldous.',
+      ...['Together 8 of 8.', 'Marked by R. Aldous.'],
     ])
       expect(text).toContain(words);
+  });
+
+  it('says where the score is not what the rubric comes to', async () => {
+    const rubric = { ...SLIP.rubric!, works: SLIP.rubric!.works.map((w) => ({ ...w, attempt: 2 })) };
+    const { text } = await read(await slipPdf(of(ADA, { slip: { ...SLIP, rubric } })));
+    expect(text.replace(/\s+/g, ' ')).toContain(
+      'Together 8 of 8. The score is not this sum: 18 was given in its place.',
+    );
   });
 
   it('sets every letter of every name of the demo, and of other alphabets, as it is', async () => {

@@ -1,8 +1,9 @@
-import type { ReleasedRubric, Slip, SlipFile, SlipMark, SlipWork } from '@contract/slips';
+import type { Slip, SlipFile, SlipMark, SlipWork } from '@contract/slips';
 import type { StudentBook } from '@contract/statements';
 import { parse } from '@core/exact/fraction';
 import { shortText } from '@core/exact/rounding';
 import { givenOf } from '@core/rubric/given';
+import { rubricTotal, totalWords } from '@core/rubric/total';
 import { counted } from '@core/words/count';
 import { termWords } from '@core/working/slip-sum';
 import { moment, ordinal } from '@core/working/wording';
@@ -42,7 +43,7 @@ export async function slipPdf(of: SlipPdfOf): Promise<Buffer> {
     await pdf.heading(2, 'To everybody');
     await pdf.paragraph([{ text: slip.comment }]);
   }
-  await putWorks(pdf, slip);
+  await putWorks(pdf, of);
   return pdf.end();
 }
 
@@ -78,7 +79,8 @@ async function putScore(pdf: TaggedPdf, work: StudentBook['work'][number]): Prom
 }
 
 /** What was given and said of each piece of work, the latest first. */
-async function putWorks(pdf: TaggedPdf, slip: Slip): Promise<void> {
+async function putWorks(pdf: TaggedPdf, of: SlipPdfOf): Promise<void> {
+  const { slip } = of;
   const said = new Map((slip.feedback?.works ?? []).map((w) => [w.work, w]));
   const given = new Map((slip.rubric?.works ?? []).map((w) => [w.work, w]));
   const works = [...new Set([...said.keys(), ...given.keys()])]
@@ -89,7 +91,7 @@ async function putWorks(pdf: TaggedPdf, slip: Slip): Promise<void> {
     const put = async (): Promise<void> => {
       if (place > 0) await pdf.heading(2, title[0]!.toUpperCase() + title.slice(1));
       const level = place > 0 ? 3 : 2;
-      if (slip.rubric && given.has(work)) await putRubric(pdf, slip.rubric, work, level);
+      if (given.has(work)) await putRubric(pdf, of, work, level);
       const feedback = said.get(work);
       if (feedback) await putFeedback(pdf, feedback, level);
       const by = [...new Set([...(feedback?.by ?? []), ...(given.get(work)?.by ?? [])])];
@@ -106,10 +108,12 @@ async function putWorks(pdf: TaggedPdf, slip: Slip): Promise<void> {
   }
 }
 
-async function putRubric(pdf: TaggedPdf, released: ReleasedRubric, work: string, level: 2 | 3): Promise<void> {
+async function putRubric(pdf: TaggedPdf, of: SlipPdfOf, work: string, level: 2 | 3): Promise<void> {
   await pdf.heading(level, 'Rubric');
-  const marks = new Map(released.works.find((w) => w.work === work)?.marks.map((m) => [m.criterion, m.mark]));
-  for (const criterion of released.rubric.criteria) {
+  const { rubric, works } = of.slip.rubric!;
+  const given = works.find((w) => w.work === work)!;
+  const marks = new Map(given.marks.map((m) => [m.criterion, m.mark]));
+  for (const criterion of rubric.criteria) {
     const g = givenOf(criterion, marks.get(criterion.id));
     const figure = g.points === null ? g.word : `${g.points} of ${g.most}`;
     const head: Words[] = [
@@ -127,6 +131,10 @@ async function putRubric(pdf: TaggedPdf, released: ReleasedRubric, work: string,
       }
     });
   }
+  const total = rubricTotal(rubric, Object.fromEntries(marks), of.work.points);
+  const sum = of.work.score?.sum;
+  const marked = sum?.attempt === given.attempt ? sum.marked : null;
+  if (total) await pdf.paragraph([{ text: totalWords(total, marked, (p) => p) }]);
 }
 
 async function putFeedback(pdf: TaggedPdf, work: SlipWork, level: 2 | 3): Promise<void> {
