@@ -148,12 +148,12 @@ test('what cannot be read stays in the cell with the reason, and more than full 
 test(
   'two people on one cell: the second sees both values and chooses',
   { tag: '@line-cut' },
-  async ({ page, tally, browser }) => {
+  async ({ page, tally, another }) => {
     await tally.signIn(page, 'aldous');
     // Told live, nobody would clash: here the line that tells is cut.
     await page.route('**/api/v1/events**', (route) => route.abort());
     await page.goto(`${tally.address}/book/orchard-practice/ledger`);
-    const other = await (await browser.newContext()).newPage();
+    const other = await another();
     await tally.letIn(other, 'penhale');
     await other.goto(`${tally.address}/book/orchard-practice/ledger`);
     const mine = await cellOf(page, 'Quill', 'Rootstock ID');

@@ -3,9 +3,9 @@ import { cellOf, expect, test, WETLAND } from './tally';
 test('an assessment is released to some: pencil becomes ink, and the student reads it with its working', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   const got: string[] = [];
   student.on('response', async (r) => {
     if (r.url().includes('/api/')) got.push(await r.text().catch(() => ''));
@@ -79,15 +79,14 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
     expect(all).not.toContain(o.id);
     expect(all).not.toContain(`"${o.family}`);
   }
-  await student.context().close();
 });
 
 test('a standing is seen only where the teacher shows it, and what is withdrawn is gone at once', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.letIn(student, 'farrelly');
   await student.goto(`${tally.address}/my/${WETLAND}`);
   await expect(student.getByRole('heading', { name: 'Where you stand' })).toBeVisible();
@@ -105,5 +104,4 @@ test('a standing is seen only where the teacher shows it, and what is withdrawn 
   await expect(student.getByRole('heading', { name: 'Piece by piece' })).toBeVisible();
   await expect(student.getByRole('heading', { name: 'Where you stand' })).toHaveCount(0);
   await expect(student.getByRole('button', { name: /^Check 1/ })).toContainText('was due 12 Oct');
-  await student.context().close();
 });

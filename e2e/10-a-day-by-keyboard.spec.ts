@@ -30,7 +30,7 @@ async function copy(page: Page, text: string): Promise<void> {
   await page.evaluate((t) => navigator.clipboard.writeText(t), text);
 }
 
-test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, browser }) => {
+test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, another }) => {
   test.setTimeout(180_000);
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   const key = page.keyboard;
@@ -149,7 +149,7 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, brow
   await expect(await cell(9)).not.toHaveAttribute('aria-label', /not kept yet/);
 
   // Two people on one cell while one of them has no line: both values are shown, and one is chosen.
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'penhale');
   await other.goto(`${tally.address}/book/${BOOK}/ledger`);
   await expect(other.locator('.standing b').first()).not.toBeEmpty();

@@ -55,13 +55,13 @@ test('a note, a flag, and everything of one student on a page', async ({ page, t
 test('two people see each other’s place and changes, and what changed since the last visit', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   const book = `${tally.address}/book/orchard-practice/ledger`;
   await tally.letIn(page, 'aldous');
   await page.goto(book);
   await expect(page.locator('.standing b').first()).not.toBeEmpty();
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'penhale');
   await other.goto(book);
   await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
@@ -85,7 +85,7 @@ test('two people see each other’s place and changes, and what changed since th
 test('two windows of one person are told by one stream, and the second goes on when the first is closed', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   const ledger = (book: string): string => `${tally.address}/book/${book}/ledger`;
   await tally.letIn(page, 'aldous');
@@ -96,7 +96,7 @@ test('two windows of one person are told by one stream, and the second goes on w
   second.on('request', (request) => request.url().includes('/api/v1/events') && own.push(request.url()));
   await second.goto(ledger('orchard-practice'));
   await expect(second.locator('.standing b').first()).not.toBeEmpty();
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'penhale');
   await other.goto(ledger('orchard-practice'));
   for (const score of ['17', '16']) {
@@ -111,16 +111,15 @@ test('two windows of one person are told by one stream, and the second goes on w
     await page.close();
     await expect.poll(() => own.length).toBeGreaterThan(0);
   }
-  await other.context().close();
 });
 
-test('news of a book stands on the desk until it was looked at', async ({ page, tally, browser }) => {
+test('news of a book stands on the desk until it was looked at', async ({ page, tally, another }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/orchard-practice/ledger`);
   await expect(page.locator('.standing b').first()).not.toBeEmpty();
   await page.goto(`${tally.address}/desk`);
   await tally.rows(`update last_visit set at = at - interval '1 day' where book = 'orchard-practice'`);
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'penhale');
   await other.goto(`${tally.address}/book/orchard-practice/ledger`);
   await (await cellOf(other, 'Quill', 'Rootstock ID')).click();

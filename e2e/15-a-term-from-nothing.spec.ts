@@ -88,7 +88,7 @@ test.describe('from an empty database', () => {
   test(
     'a term is set up, and every student’s own case is kept and ended',
     { tag: '@long' },
-    async ({ page, tally, browser }) => {
+    async ({ page, tally, another }) => {
       test.setTimeout(600_000);
       // The first page makes the school, its administrator and its first term, with the code that was printed.
       await page.goto(`${tally.address}/desk`);
@@ -135,7 +135,7 @@ test.describe('from an empty database', () => {
       const links = await invited.allTextContents();
 
       // They choose their passwords; a link works once.
-      const other = await (await browser.newContext()).newPage();
+      const other = await another();
       for (const link of links) {
         await other.goto(link);
         await other.getByLabel('Password, at least eight characters').fill(PASSWORD);

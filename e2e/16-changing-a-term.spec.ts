@@ -5,7 +5,7 @@ const page404 = /There is no such assessment/;
 test('points changed after marking: asked, tried both ways, done, told, and put back as one', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
@@ -36,7 +36,7 @@ test('points changed after marking: asked, tried both ways, done, told, and put 
   );
   expect(doubled.map((r) => r.score)).toEqual(before.map((r) => r.score * 2));
 
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.signIn(student, 'farrelly');
   const notice = student.getByRole('status').filter({ hasText: 'Check 1 is now out of 24 points' });
   await expect(notice).toBeVisible();

@@ -136,9 +136,9 @@ test('from a number one key leads to the rules that made it; letters and curves 
 test('what rules move is read only where they are released, and the students are told why', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.signIn(student, 'tregenza');
   const standing = student.locator('.standing b');
   await student.goto(`${tally.address}/my/${WETLAND}`);
@@ -172,5 +172,4 @@ test('what rules move is read only where they are released, and the students are
   await expect(student.getByRole('status').filter({ hasText: 'the checks were made longer' })).toContainText(
     `Your standing is worked out by changed rules: ${was}`,
   );
-  await student.context().close();
 });

@@ -5,10 +5,10 @@ const trial = 'aside';
 test('the office tries the school’s rules over all books, makes them, and fixes them; books go by them or depart with a reason', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   test.setTimeout(180_000);
-  const teacher = await (await browser.newContext()).newPage();
+  const teacher = await another();
   await tally.letIn(teacher, 'aldous');
   await teacher.goto(`${tally.address}/book/${WETLAND}/ledger`);
   await expect(teacher.locator('.standing b').first()).not.toBeEmpty();
@@ -88,13 +88,12 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   const days = teacher.getByLabel('Dates that are not counted');
   await expect(days).toHaveValue('21 Dec 2026 to 3 Jan 2027, 8 Feb 2027');
   await expect(days).toBeDisabled();
-  await teacher.context().close();
 });
 
 test('closed days are kept as a calendar, an earlier version is looked at and made again, and two offices do not overwrite each other', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.letIn(page, 'halloran');
   await page.goto(`${tally.address}/office/rules`);
@@ -115,7 +114,7 @@ test('closed days are kept as a calendar, an earlier version is looked at and ma
   await expect(page.locator(`${trial} .counts`)).not.toContainText('0 go up');
 
   // Another window of the office is first.
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'halloran');
   await other.goto(`${tally.address}/office/rules`);
   await other.getByRole('button', { name: /^Rounding/ }).click();

@@ -1,6 +1,6 @@
 import { cellOf, chooseOption, expect, test, WETLAND } from './tally';
 
-test('what one sets for oneself goes with the account, and to nobody else', async ({ page, tally, browser }) => {
+test('what one sets for oneself goes with the account, and to nobody else', async ({ page, tally, another }) => {
   await tally.signIn(page, 'aldous');
   await page.getByRole('link', { name: 'R. Aldous' }).click();
   await page.getByLabel('dark', { exact: true }).check();
@@ -13,7 +13,7 @@ test('what one sets for oneself goes with the account, and to nobody else', asyn
     .toEqual([{ locale: 'en-US', colour_scheme: 'dark', density: 'roomy' }]);
 
   // Another machine of theirs.
-  const elsewhere = await (await browser.newContext()).newPage();
+  const elsewhere = await another();
   await tally.signIn(elsewhere, 'aldous');
   await expect(elsewhere.locator('html')).toHaveClass(/dark.*roomy|roomy.*dark/);
   await tally.openLedger(elsewhere);
@@ -24,7 +24,7 @@ test('what one sets for oneself goes with the account, and to nobody else', asyn
   await elsewhere.getByLabel('Due', { exact: true }).fill('12/4 5pm');
   await expect(elsewhere.getByText('Friday, December 4, 2026, 17:00')).toBeVisible();
 
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.signIn(other, 'brandvold');
   await expect(other.locator('html')).not.toHaveClass(/dark|roomy/);
 });

@@ -279,6 +279,7 @@ test('two of the staff look on while ten students hand in at once: both lists fo
   page,
   tally,
   browser,
+  another,
 }) => {
   const book = 'soil-science-1';
   const students = await tally.rows<{ login: string; family: string }>(
@@ -299,7 +300,7 @@ test('two of the staff look on while ten students hand in at once: both lists fo
   expect(coTeacher.before).toBe(teacher.before);
   const own = await Promise.all(
     students.map(async ({ login }) => {
-      const student = await (await browser.newContext()).newPage();
+      const student = await another();
       await tally.letIn(student, login);
       return student;
     }),

@@ -131,11 +131,11 @@ test('however fast one steps, and however slow the files come, nobody’s work s
 test('two who mark at once see each other’s scores, and neither writes over what they did not see', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/soil-science-1/marking`);
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'quigg');
   await expect(page).toHaveURL(/marking\/[\w-]+\?student=/);
   const who = await name(page).innerText();

@@ -161,7 +161,7 @@ test('part points, left out, taken back, typed in the place of the sum and back 
   expect(await accessibilityFaults(page)).toEqual([]);
 });
 
-test('two on one piece of work see each other’s levels, and lose nothing', async ({ page, tally, browser }) => {
+test('two on one piece of work see each other’s levels, and lose nothing', async ({ page, tally, another }) => {
   await tally.rows(
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
     [WETLAND],
@@ -169,7 +169,7 @@ test('two on one piece of work see each other’s levels, and lose nothing', asy
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}${ROOM}`);
   await expect(name(page)).toHaveText('Achterberg, Ruben');
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'quigg');
   await other.goto(page.url());
   await expect(rule(other, 'Profile drawing')).toBeVisible();
@@ -270,7 +270,7 @@ test('a rubric changed half-way shows whose score moves, moves them, and leads t
 test('criteria stand as columns of the ledger, follow what is given, have their numbers and go out in the file', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.rows(
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
@@ -309,7 +309,7 @@ test('criteria stand as columns of the ledger, follow what is given, have their 
   const [, head] = (await readFile(await file.path(), 'utf8')).split('\r\n');
   expect(head).toContain('Soil pit (of 20),Soil pit: Profile drawing (of 6),Soil pit: Field measures (of 6)');
   // What somebody else gives meanwhile comes by itself.
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'quigg');
   await other.goto(`${tally.address}/book/${WETLAND}/marking/soil-pit`);
   await other.getByRole('button', { name: /^Kilbride/ }).click();
@@ -318,7 +318,6 @@ test('criteria stand as columns of the ledger, follow what is given, have their 
   await other.locator('body').press('4');
   const kilbride = page.getByRole('row').filter({ hasText: 'Kilbride' });
   await expect(kilbride.getByRole('gridcell', { name: /^6\.0 of 6/ })).toBeVisible();
-  await other.context().close();
 });
 
 test('a rubric is pasted from a table, saved and taken from a file, copied, and taken off', async ({ page, tally }) => {

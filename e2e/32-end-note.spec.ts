@@ -90,7 +90,7 @@ test('what is dictated goes on with the note, where the browser understands it o
 test('two who write in one note see each other’s words at once, and every word stays', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.rows(
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
@@ -99,7 +99,7 @@ test('two who write in one note see each other’s words at once, and every word
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}${ROOM}`);
   await expect(note(page)).toBeVisible();
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'quigg');
   await other.goto(page.url());
   await expect(note(other)).toBeVisible();

@@ -103,7 +103,7 @@ test('the attempt before stands beside the one that is marked, and cannot be mar
 test('what was read to its end counts as looked through, and colleagues see so at once', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await enter(page, tally, 'Kilbride');
   const said = page.locator('.came .opened');
@@ -113,7 +113,7 @@ test('what was read to its end counts as looked through, and colleagues see so a
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
     [WETLAND],
   );
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await enter(other, tally, 'Kilbride', 'quigg');
   await expect(other.locator('.came .opened')).toHaveText('opened by you, R. Aldous');
   await page.getByRole('region', { name: 'The work', exact: true }).evaluate((e) => e.scrollTo(0, e.scrollHeight));

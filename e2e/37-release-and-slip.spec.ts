@@ -23,9 +23,9 @@ async function openSlip(page: Page, tally: Tally, login = 'farrelly'): Promise<v
 test('from the marking room a slip is with its student in two actions, whole, and what is typed last comes along', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await openSlip(student, tally);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
 
@@ -61,13 +61,12 @@ test('from the marking room a slip is with its student in two actions, whole, an
   const row = page.locator('.rows').getByRole('row', { name: /Farrelly/ });
   await expect(row).toContainText('all of it');
   await expect(row).toContainText('opened 24 Nov 09:00');
-  await student.context().close();
 });
 
 test('feedback is released without its score, changed, released again, and withdrawn with who had looked', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await openRoom(page, tally, 'Farrelly');
   await page.locator('lt-end-note [contenteditable=true]').click();
@@ -81,7 +80,7 @@ test('feedback is released without its score, changed, released again, and withd
   await dialog.getByRole('button', { name: 'Release', exact: true }).click();
   await expect(page.locator('footer output')).toContainText('sees it now.');
 
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await openSlip(student, tally);
   await expect(student.locator('lt-slip-view')).toContainText('Feedback came back; your score is not released yet.');
   await expect(student.locator('lt-slip-view')).toContainText('First words.');
@@ -114,7 +113,6 @@ test('feedback is released without its score, changed, released again, and withd
   await expect(row).toContainText('nothing yet');
   // Gone from the page that is open, too.
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
-  await student.context().close();
 });
 
 test('notes on the work are read where they stand, on a phone too, and only once they are released', async ({
@@ -151,7 +149,7 @@ test('notes on the work are read where they stand, on a phone too, and only once
 test('a release is planned for a moment, seen by whoever looks, called off, and done by itself once its moment comes @line-cut', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-2`);
@@ -188,7 +186,7 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
     'select p.login from enrolment e join person p on p.id = e.person where e.id = $1',
     [first!.enrolments[0]],
   )) as [{ login: string }];
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.letIn(student, login);
   await student.goto(`${tally.address}/my/${WETLAND}?slip=check-2`);
   await expect(student.locator('lt-slip-view')).toContainText('released 14 Nov');
@@ -202,7 +200,6 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
       `select count(*)::int as n from released_entry where assessment = 'check-2' and released_at > '2026-11-25'`,
     ),
   ).toEqual([{ n: 2 }]);
-  await student.context().close();
 });
 
 test('in the ledger a score is typed and released to its student alone, the rest of the column after it, and withdrawn', async ({

@@ -212,7 +212,7 @@ test('a whole section excused from one assessment: 5', async ({ page, tally }) =
 test('a ten-point assessment in the room made, one student scored, with a comment read on release: 8', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   const steps = await fromDesk(page, tally);
   await steps.type('/new');
@@ -231,11 +231,10 @@ test('a ten-point assessment in the room made, one student scored, with a commen
   const [{ id }] = (await tally.rows<{ id: string }>(`select id from assessment where title = 'Presentation'`)) as [
     { id: string },
   ];
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.letIn(student, 'farrelly');
   await student.goto(`${tally.address}/my/${WETLAND}?slip=${id}`);
   await expect(student.locator('lt-slip-view')).toContainText('A clear voice - and a good map');
-  await student.context().close();
 });
 
 test('an act is done to whom it was decided for, wherever the cursor goes while it is on its way', async ({

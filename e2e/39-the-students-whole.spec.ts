@@ -87,7 +87,7 @@ test('a student saves their own data', async ({ page, tally }) => {
   await expect(page.getByRole('link', { name: 'your data as a file' })).toHaveCount(0);
 });
 
-test('who marked it is not said where the assessment hides it', async ({ page, tally, browser }) => {
+test('who marked it is not said where the assessment hides it', async ({ page, tally, another }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/${WETLAND}/assessments/pond-transect`);
   await chooseOption(page, 'Whether students read who marked it', 'do not read who marked it');
@@ -98,10 +98,9 @@ test('who marked it is not said where the assessment hides it', async ({ page, t
   await teacher('POST', `/books/${WETLAND}/release`, {
     ...{ assessment: 'pond-transect', enrolments: [id], moveRules: false },
   });
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.letIn(student, 'farrelly');
   await student.goto(`${tally.address}/my/${WETLAND}?slip=pond-transect`);
   await expect(student.locator('lt-slip-view')).toContainText('Who marked it is not said here.');
   await expect(student.locator('lt-slip-view')).not.toContainText('Aldous');
-  await student.context().close();
 });

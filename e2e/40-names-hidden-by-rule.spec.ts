@@ -6,7 +6,7 @@ const BOOK = 'soil-science-1';
 test('an assessment is marked without names by all who mark, until a teacher shows them to all at once', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   const [lab] = await tally.rows<{ id: string; title: string }>(
     `select a.id, a.title from assessment a where a.book = $1 and a.takes_work and a.archived_at is null
@@ -31,7 +31,7 @@ test('an assessment is marked without names by all who mark, until a teacher sho
   await expect(page.locator('footer')).toContainText(`${lab!.title}: kept.`);
 
   // Its marker comes from the desk, into work of which nobody says whose it is.
-  const marker = await (await browser.newContext()).newPage();
+  const marker = await another();
   const answers: string[] = [];
   marker.on('response', (r) => {
     if (r.url().includes(`${BOOK}~`)) void r.text().then((t) => answers.push(t)).catch(() => undefined); // prettier-ignore

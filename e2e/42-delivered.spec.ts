@@ -6,7 +6,7 @@ const ORCHARD = 'orchard-practice';
 test('those of a section, and those finished, are picked by a word; one thing is said to all; who has not opened what came back is told again', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   const sectionB = await tally.rows<{ login: string; name: string }>(
     `select p.login, p.family || ', ' || p.given as name from enrolment e join section s on s.school = e.school and s.book = e.book and s.id = e.section
@@ -16,7 +16,7 @@ test('those of a section, and those finished, are picked by a word; one thing is
     [SOIL],
   );
   const [reader, sleeper] = [sectionB[0]!, sectionB.at(-1)!];
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.letIn(student, reader.login);
   await student.goto(`${tally.address}/my/${SOIL}?slip=check-3`);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
@@ -60,20 +60,19 @@ test('those of a section, and those finished, are picked by a word; one thing is
   await aside.getByRole('button', { name: /^Tell \d+ again$/ }).click();
   await expect(page.locator('footer output')).toContainText('told again');
   await expect(async () => expect([await told(reader.login), await told(sleeper.login)]).toEqual([1, 2])).toPass();
-  await student.context().close();
 });
 
 test('what is planned for when all are done goes out by itself, ten minutes after the last change', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   const [{ login }] = (await tally.rows<{ login: string }>(
     `select p.login from enrolment e join person p on p.school = e.school and p.id = e.person
      where e.book = $1 and e.left_at is null order by p.family limit 1`,
     [ORCHARD],
   )) as [{ login: string }];
-  const student = await (await browser.newContext()).newPage();
+  const student = await another();
   await tally.letIn(student, login);
   await student.goto(`${tally.address}/my/${ORCHARD}?slip=rootstock`);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
@@ -112,5 +111,4 @@ test('what is planned for when all are done goes out by itself, ten minutes afte
     [ORCHARD],
   );
   expect([rows.length, rows.every((r) => r.n === 1)]).toEqual([18, true]);
-  await student.context().close();
 });

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { test as base, expect, type ConsoleMessage, type Locator, type Page, type Response } from '@playwright/test';
 import pg from 'pg';
 import { startMailStandIn } from '../scripts/lib/mail-stand-in.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
 import { createDatabase, dropDatabase } from '../scripts/lib/sql.mjs';
 import { ownCluster } from './setup';
+import { KeptPages } from './kept-pages';
 import { DEMO_CLOCK, OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
 
 export const WETLAND = 'wetland-survey-methods';
@@ -47,7 +48,40 @@ export const passwordOf = (login: string): string =>
       ? STAFF_PASSWORD
       : STUDENT_PASSWORD;
 
-export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alone: boolean; mail: boolean }>({
+interface Fixtures {
+  tally: Tally;
+  /** Somebody else’s page, with a session of its own. */
+  another: () => Promise<Page>;
+  quiet: void;
+  empty: boolean;
+  alone: boolean;
+  mail: boolean;
+}
+
+export const test = base.extend<Fixtures & { options: string }, { kept: KeptPages }>({
+  kept: [
+    async ({}, use) => {
+      const kept = new KeptPages();
+      await use(kept);
+      await kept.drop();
+    },
+    { scope: 'worker' },
+  ],
+
+  /** What a page is made with. */
+  options: async ({ viewport, colorScheme, hasTouch, isMobile, contextOptions }, use) => {
+    await use(JSON.stringify({ viewport, colorScheme, hasTouch, isMobile, contextOptions }));
+  },
+
+  page: async ({ browser, kept, options }, use) => {
+    kept.begin();
+    await use(await kept.open(browser, options));
+  },
+
+  another: async ({ browser, kept, options }, use) => {
+    await use(() => kept.open(browser, options));
+  },
+
   /** A server with nothing in it, not the demo school. */
   empty: [false, { option: true }],
 
@@ -57,7 +91,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
   /** The mail stand-in beside it, to which the server sends. */
   mail: [false, { option: true }],
 
-  tally: async ({ page: _page, empty, alone, mail }, use, info) => {
+  tally: async ({ page: _page, kept, viewport, empty, alone, mail }, use, info) => {
     const cluster = alone ? await ownCluster() : undefined;
     const demo = cluster?.url ?? process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
@@ -87,8 +121,8 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
         extra: standIn ? { MAIL_SERVER: `smtp://127.0.0.1:${standIn.smtp}` } : {},
         log: (text) => (log = (log + text).slice(-50_000)),
       });
-    let server = await start(0);
-    const { port } = server;
+    const port = await kept.portOf(info.parallelIndex);
+    let server = await start(port);
     const address = `http://127.0.0.1:${port}`;
     const tally: Tally = {
       address,
@@ -158,6 +192,7 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
     };
     await use(tally);
     if (info.status !== info.expectedStatus) process.stderr.write(log);
+    await kept.wipe(address, viewport);
     // Its database goes with it: there is nothing to end in order.
     if (server.child.exitCode === null && server.child.signalCode === null) await tally.kill();
     await pool.end();
@@ -168,14 +203,19 @@ export const test = base.extend<{ tally: Tally; quiet: void; empty: boolean; alo
 
   /** No page may say anything on its console: no error, no policy broken. Tests that cut the line switch it off. */
   quiet: [
-    async ({ page, tally: _before }, use, info) => {
+    async ({ page, kept, tally: _before }, use, info) => {
       const said: string[] = [];
-      page.on('console', (m) => m.type() === 'error' && said.push(m.text()));
-      page.on('pageerror', (e) => said.push(e.message));
-      page.on('response', (r) => {
-        if (r.status() >= 500) void r.text().then((text) => said.push(`${r.url()} ${text.slice(0, 300)}`));
-      });
+      const heard = {
+        console: (m: ConsoleMessage) => m.type() === 'error' && said.push(m.text()),
+        pageerror: (e: Error) => said.push(e.message),
+        response: (r: Response) => {
+          if (r.status() >= 500) void r.text().then((text) => said.push(`${r.url()} ${text.slice(0, 300)}`));
+        },
+      };
+      page.on('console', heard.console).on('pageerror', heard.pageerror).on('response', heard.response);
+      kept.watch();
       await use();
+      page.off('console', heard.console).off('pageerror', heard.pageerror).off('response', heard.response);
       if (!info.tags.includes('@line-cut')) expect(said.filter((s) => !/status of 4\d\d/.test(s))).toEqual([]);
     },
     { auto: true },

@@ -20,6 +20,10 @@ export interface DropScratch {
   /** How many are neither always kept nor stand in for others; and how many stand in. */
   free: number;
   standing: number;
+  /** Over those that count, after drops over those that stay; and of extra credit. */
+  sumWorth: number;
+  sumShare: number;
+  extra: number;
   /** Σ worth / Σ share of all of them. */
   ratio: number;
   /** All have the same share. */
@@ -30,6 +34,9 @@ export interface DropScratch {
   out: Uint8Array;
   value: Float64Array;
   order: Int32Array;
+  /** Of them those that are open, the first `opens` of the list. */
+  open: Int32Array;
+  opens: number;
 }
 
 export function makeDropScratch(widest: number): DropScratch {
@@ -46,12 +53,15 @@ export function makeDropScratch(widest: number): DropScratch {
     mayDrop: 0,
     free: 0,
     standing: 0,
+    ...{ sumWorth: 0, sumShare: 0, extra: 0 },
     ratio: NaN,
     isEven: false,
     place: new Int32Array(widest),
     out: new Uint8Array(widest),
     value: doubles(),
     order: new Int32Array(widest),
+    open: new Int32Array(widest),
+    opens: 0,
   };
 }
 

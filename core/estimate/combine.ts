@@ -159,36 +159,56 @@ export function combine(
   }
   const s = e.scratch;
   s.count = m;
+  s.sumWorth = sumWorth;
+  s.sumShare = sumShare;
+  s.extra = extra;
   if (drops && m > 1) {
     s.free = free;
     s.mayDrop = mayDrop;
     s.isEven = isEven;
-    s.ratio = sumWorth / sumShare;
     s.standing = standing;
-    if (!chooseDrops(flat, g, s)) e.isInconclusive = true;
-    sumWorth = 0;
-    sumShare = 0;
-    for (let j = 0; j < m; j++) {
-      if (s.out[j] === 1) {
-        if (pass === PASS.now) noteDropped(e, child[place[j]!]!);
-        continue;
-      }
-      sumWorth += worth[j]!;
-      sumShare += shares[j]!;
-    }
+    leaveOut(e, g, pass);
   }
   if (reaching !== null) countReaching(e, g, pass, reaching);
+  e.ratio[at] = ratioOfSums(e, g);
+  e.possible[at] = inPoints ? s.sumShare : own > 0 ? sumPossible : alsoPossible;
+  return own;
+}
+
+/** Drops what the rules of a group drop, out of the scratch and its sums. */
+export function leaveOut(e: Estimate, g: number, pass: Pass): void {
+  const s = e.scratch;
+  const { flat } = e.variant;
+  s.ratio = s.sumWorth / s.sumShare;
+  if (!chooseDrops(flat, g, s)) e.isInconclusive = true;
+  let sumWorth = 0;
+  let sumShare = 0;
+  for (let j = 0; j < s.count; j++) {
+    if (s.out[j] === 1) {
+      if (pass === PASS.now) noteDropped(e, flat.child[s.place[j]!]!);
+      continue;
+    }
+    sumWorth += s.worth[j]!;
+    sumShare += s.share[j]!;
+  }
+  s.sumWorth = sumWorth;
+  s.sumShare = sumShare;
+}
+
+/** The group's ratio from the sums in the scratch, with extra credit, `then`, cap and floor. */
+export function ratioOfSums(e: Estimate, g: number): number {
+  const { flat } = e.variant;
+  const { sumWorth, sumShare, extra } = e.scratch;
+  const mode = flat.combine[g]!;
   let ratio: number;
-  if (inPoints) ratio = bounded(sumWorth, extra, sumShare, flat.extraAtMost[g]!);
+  if (mode === COMBINE.points) ratio = bounded(sumWorth, extra, sumShare, flat.extraAtMost[g]!);
   else {
     ratio = mode < COMBINE.median ? sumWorth / sumShare : mode === COMBINE.median ? median(e) : decaying(e, g);
     if (extra !== 0) ratio += Math.min(extra / flat.bonusBase[g]!, flat.extraAtMost[g]!);
   }
   const then = flat.then[g]!;
   if (then !== null) ratio = afterThen(e, then, ratio, flat.errorBefore[g]!);
-  e.ratio[at] = Math.max(Math.min(ratio, flat.cap[g]!), flat.floor[g]!);
-  e.possible[at] = inPoints ? sumShare : own > 0 ? sumPossible : alsoPossible;
-  return own;
+  return Math.max(Math.min(ratio, flat.cap[g]!), flat.floor[g]!);
 }
 
 /** An also whose ratio is that of what it counts, in its points. */

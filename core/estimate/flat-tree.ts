@@ -28,6 +28,8 @@ export interface FlatTree {
   combine: Uint8Array;
   /** Group has child groups, or alsos. */
   nested: Uint8Array;
+  /** Group of items alone, whose low and high differ by what is open and nothing else. */
+  bare: Uint8Array;
   lowest: Int32Array;
   highest: Int32Array;
   /** 0: no such rule. */
@@ -106,6 +108,7 @@ export function flatten(
     lowest: Int32Array.from(groups, (g) => whole(g.source.drop?.lowest)),
     highest: Int32Array.from(groups, (g) => whole(g.source.drop?.highest)),
     keepBest: Int32Array.from(groups, (g) => whole(g.source.keepBest)),
+    bare: new Uint8Array(G),
     drops: new Uint8Array(G),
     then: groups.map((g) => flatThen(g.source.then)),
     cap: Float64Array.from(groups, (g) => (g.cap === null ? Infinity : toNumber(g.cap))),
@@ -151,6 +154,8 @@ export function flatten(
     flat.childFrom[i + 1] = at;
     const rules = flat.lowest[i]! + flat.highest[i]! + flat.keepBest[i]!;
     flat.drops[i] = rules > 0 || children[i]!.some((c) => c.type === 'also' && c.standsIn) ? 1 : 0;
+    const isPlain = flat.combine[i]! < COMBINE.median && flat.reaching[i] === null && flat.fills[i] === 0;
+    flat.bare[i] = flat.nested[i] === 0 && isPlain ? 1 : 0;
   });
   // A group comes before its children, so from the last to the first every child is known.
   for (let i = G - 1; i >= 0; i--) {
