@@ -232,7 +232,7 @@ test('in the ledger a score is typed and released to its student alone, the rest
   await page.keyboard.press('Control+Space');
   await page.keyboard.type('/release');
   await page.keyboard.press('Enter');
-  await expect(dialog).toContainText('21 students will see their own score');
+  await expect(dialog).toContainText('2 students without a score will see that there is none yet');
   await page.keyboard.press('Control+Enter');
   await expect(page.locator('footer output')).toContainText('21 students see it now.');
   expect(await seen()).toHaveLength(21);

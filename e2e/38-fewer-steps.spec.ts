@@ -68,7 +68,7 @@ test('a score typed and released to its student alone, the rest of the column la
   expect(await released(tally, 'level-staff')).toEqual([{ n: 1 }]);
   await steps.click(head(page, 'Level & staff'));
   await steps.type('/release');
-  await expect(page.getByRole('dialog')).toContainText('21 students will see');
+  await expect(page.getByRole('dialog')).toContainText('19 students will see');
   await steps.press('Control+Enter');
   await expect(said(page)).toContainText('21 students see it now.');
   const file = page.waitForEvent('download');
