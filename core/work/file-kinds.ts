@@ -113,11 +113,12 @@ export function isTaken(
 
 /** What is odd about a file, in a sentence for its student; null: nothing. */
 export function oddAboutFile(
-  file: { name: string; bytes: number; mediaType: string | null },
+  file: { name: string; bytes: number; mediaType: string | null; isBlankWorksheet?: boolean },
   allowed: readonly FileKind[] | undefined,
 ): string | null {
   const { name, bytes, mediaType } = file;
   if (bytes === 0) return `${name} is empty: there is nothing in it.`;
+  if (file.isBlankWorksheet) return `${name} is the worksheet as it was given out: nothing in it was changed.`;
   const kind = kindOfFile(name, mediaType);
   const named = kindByName(name);
   if (!isTaken(file, allowed))

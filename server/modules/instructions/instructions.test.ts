@@ -91,6 +91,13 @@ describe('what an assessment asks for', () => {
     expect(answer.headers.get('content-security-policy')).toContain('sandbox');
     await answer.arrayBuffer();
     expect((await school.ada.send('GET', `${handing.at(id)}/handouts/half`)).status).toBe(404);
+    // Handed back as it was given out, it says so before it is handed in; filled in, it does not.
+    await handing.addFile(id, 'my sheet.docx', bytes);
+    await handing.addFile(id, 'filled in.docx', Buffer.concat([bytes, Buffer.from('x')]));
+    expect((await handing.page(id)).begun!.files.map((f) => f.odd)).toEqual([
+      'my sheet.docx is the worksheet as it was given out: nothing in it was changed.',
+      null,
+    ]);
     await school.teacher.must('POST', path(id, `handouts/${sheet.id}/remove`), { operation: operation() });
     expect((await handing.page(id)).handouts).toEqual([]);
     expect((await school.ada.send('GET', at)).status).toBe(404);

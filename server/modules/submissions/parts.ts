@@ -9,7 +9,7 @@ import { Refusal } from '../../kernel/refusal';
 import { handedOf, ownPlace, type OwnPlace } from './facts';
 import { nameFeedbackAttachment } from '../feedback';
 import { nameHandout } from '../instructions';
-import { deleteFile, fileOfUpload, insertFile, nameContent, roomTaken } from './sql/files';
+import { deleteFile, fileOfUpload, insertFile, nameContent, roomTaken, type FileRow } from './sql/files';
 import {
   beginSubmission,
   bumpVersion,
@@ -173,7 +173,7 @@ export async function settleAll(
   pool: pg.Pool,
   files: FileStore,
   who: { school: string; person: string },
-  submission: Pick<SubmissionRow, 'files'>,
+  submission: { files: readonly Pick<FileRow, 'sha256' | 'received' | 'bytes' | 'upload'>[] },
 ): Promise<boolean> {
   const open = submission.files.filter((f) => f.sha256 === null && f.received === f.bytes);
   for (const f of open) await settleUpload(pool, files, who, f.upload);

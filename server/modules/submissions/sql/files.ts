@@ -9,6 +9,8 @@ export interface FileRow {
   upload: string;
   sha256: string | null;
   mediaType: string | null;
+  /** It is a worksheet of its assessment, byte for byte as that was given out. */
+  isBlankWorksheet: boolean;
 }
 
 type Raw = Omit<FileRow, 'bytes' | 'received'> & { submission: string; bytes: string; received: string };
@@ -23,8 +25,11 @@ export async function filesOf(
   const bySubmission = new Map<string, FileRow[]>();
   if (submissions.length === 0) return bySubmission;
   const { rows } = await db.query<Raw>(
-    `select f.submission, f.id, f.name, f.bytes, u.received, f.upload, f.sha256, f.media_type as "mediaType"
+    `select f.submission, f.id, f.name, f.bytes, u.received, f.upload, f.sha256, f.media_type as "mediaType",
+       exists (select from handout h where h.school = s.school and h.book = s.book and h.assessment = s.assessment
+         and h.worksheet and h.sha256 = f.sha256) as "isBlankWorksheet"
      from submission_file f join upload u on u.school = f.school and u.id = f.upload
+       join submission s on s.school = f.school and s.book = f.book and s.id = f.submission
      where f.school = $1 and f.book = $2 and f.submission = any($3) order by f.added_at, f.id`,
     [school, book, submissions],
   );
