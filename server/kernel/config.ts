@@ -34,6 +34,7 @@ export interface Room {
   files: number;
   student: number;
   book: number;
+  school: number;
 }
 
 const MEGABYTE = 1_000_000;
@@ -42,6 +43,7 @@ export const USUAL_ROOM: Room = {
   files: 50,
   student: 2_000 * MEGABYTE,
   book: 100_000 * MEGABYTE,
+  school: 1_000_000 * MEGABYTE,
 };
 
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -78,6 +80,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       files: USUAL_ROOM.files,
       student: megabytes('STUDENT_MB') ?? USUAL_ROOM.student,
       book: megabytes('BOOK_MB') ?? USUAL_ROOM.book,
+      school: megabytes('SCHOOL_MB') ?? USUAL_ROOM.school,
     },
   };
 }

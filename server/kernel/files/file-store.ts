@@ -2,8 +2,10 @@ import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import type pg from 'pg';
 import { newId, transaction, type Db } from '../database';
+import { Refusal } from '../refusal';
 import {
   appendChunk,
+  bytesOfSchool,
   chunksBetween,
   closeUpload,
   findBlob,
@@ -31,8 +33,8 @@ export class UploadMoved extends Error {
  * transaction that names the file.
  */
 export interface FileStore {
-  /** A file of so many bytes is to come. */
-  begin(db: Db, school: string, person: string, bytes: number): Promise<string>;
+  /** A file of so many bytes is to come; refused where a school with it would have more than it may. */
+  begin(db: Db, school: string, person: string, bytes: number, most: number): Promise<string>;
   find(school: string, upload: string): Promise<UploadRow | null>;
   /** Whoever wrote it until now writes it no more. Gives what names the new writer. */
   take(school: string, upload: string): Promise<string>;
@@ -50,7 +52,9 @@ export interface FileStore {
 export class DatabaseFileStore implements FileStore {
   constructor(private readonly pool: pg.Pool) {}
 
-  async begin(db: Db, school: string, person: string, bytes: number): Promise<string> {
+  async begin(db: Db, school: string, person: string, bytes: number, most: number): Promise<string> {
+    if ((await bytesOfSchool(db, school)) + bytes > most)
+      throw new Refusal('bad-request', 'There is no room left for files in this school. Tell the office; nothing was lost.'); // prettier-ignore
     const id = newId('u');
     await insertUpload(db, school, { id, person, blob: newId('f'), bytes });
     return id;

@@ -21,6 +21,15 @@ export async function insertUpload(
   );
 }
 
+/** Bytes of all files of a school: those that are there, and what is announced of those on their way. */
+export async function bytesOfSchool(db: Db, school: string): Promise<number> {
+  const { rows } = await db.query<{ bytes: string }>(
+    'select coalesce(sum(bytes), 0) as bytes from blob where school = $1',
+    [school],
+  );
+  return Number(rows[0]!.bytes);
+}
+
 export async function findUpload(db: Db, school: string, id: string): Promise<UploadRow | null> {
   const { rows } = await db.query<Omit<UploadRow, 'bytes' | 'received'> & { bytes: string; received: string }>(
     'select id, person, blob, bytes, received from upload where school = $1 and id = $2',

@@ -10,6 +10,7 @@ import {
 } from '@contract/feedback';
 import { counted } from '@core/words/count';
 import { transaction, type Db } from '../../kernel/database';
+import type { Room } from '../../kernel/config';
 import type { FileStore } from '../../kernel/files/file-store';
 import { settleContent } from '../../kernel/files/settle';
 import { Refusal } from '../../kernel/refusal';
@@ -45,6 +46,7 @@ export async function feedbackAttachments(db: Db, p: NotePlace, reader: string):
 export function beginFeedbackAttachment(
   pool: pg.Pool,
   files: FileStore,
+  room: Room,
   person: string,
   p: NotePlace,
   write: FeedbackAttachmentWrite,
@@ -61,7 +63,7 @@ export function beginFeedbackAttachment(
     if (write.bytes > most) throw new Refusal('bad-request', isRecording(write.purpose) ? 'A recording has 100 MB at most.' : 'A file has 1 GB at most.'); // prettier-ignore
     if (there.filter((f) => !f.removed).length >= MOST_FILES)
       throw new Refusal('bad-request', `${counted(MOST_FILES, 'file')} beside one piece of work at most. Take one off first.`); // prettier-ignore
-    const upload = await files.begin(db, p.school, person, write.bytes);
+    const upload = await files.begin(db, p.school, person, write.bytes, room.school);
     if (!(await insertFeedbackAttachment(db, p, { ...write, upload, person })))
       throw new Refusal('already-there', 'Another file has this id.');
     await tellFeedbackAttachment(db, { ...p, ...(write.everybody ? { enrolment: null, work: null } : {}) });

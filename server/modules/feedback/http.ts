@@ -144,7 +144,7 @@ const fileRoutes = (files: FileStore): Route[] => [
     summary: 'A recording or a file is to come: its upload is begun. It may be sent again.',
     body: FeedbackAttachmentWrite,
     answer: FeedbackAttachments,
-    handler: (c) => beginFeedbackAttachment(c.pool, files, c.person.id, placeOf(c), c.body),
+    handler: (c) => beginFeedbackAttachment(c.pool, files, c.config.room, c.person.id, placeOf(c), c.body),
   }),
   route({
     method: 'post',

@@ -41,7 +41,7 @@ export const instructionRoutes = (files: FileStore): Route[] => [
     summary: 'A file is to come that goes with the assessment: its upload is begun.',
     body: HandoutWrite,
     answer: Instructions,
-    handler: (c) => addHandout(c.pool, files, whoOf(c), c.params['assessment']!, c.body),
+    handler: (c) => addHandout(c.pool, files, c.config.room, whoOf(c), c.params['assessment']!, c.body),
   }),
   route({
     method: 'post',

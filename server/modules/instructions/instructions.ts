@@ -5,6 +5,7 @@ import { cleanRichText, isEmptyText, type RichText } from '@core/text/rich-text'
 import { counted } from '@core/words/count';
 import type { Handout, HandoutRemoval, HandoutWrite, Instructions, InstructionsWrite } from '@contract/instructions';
 import type { Db } from '../../kernel/database';
+import type { Room } from '../../kernel/config';
 import type { FileStore } from '../../kernel/files/file-store';
 import type { LineContent } from '../../kernel/journal/sql/lines';
 import { Refusal } from '../../kernel/refusal';
@@ -91,6 +92,7 @@ export function writeInstructions(
 export function addHandout(
   pool: pg.Pool,
   files: FileStore,
+  room: Room,
   author: Author,
   assessment: string,
   write: HandoutWrite,
@@ -105,7 +107,7 @@ export function addHandout(
     const there = await handoutsOf(db, place);
     if (there.some((f) => f.id === write.id)) throw new Refusal('already-there', 'This file is there already.');
     if (there.length >= MOST_FILES) throw new Refusal('bad-request', `${counted(MOST_FILES, 'file')} at most. Take one out first.`); // prettier-ignore
-    const upload = await files.begin(db, school, person, write.bytes);
+    const upload = await files.begin(db, school, person, write.bytes, room.school);
     await insertHandout(db, place, { ...write, upload });
     return {
       lines: [lineOf(assessment, null, { file: write.id, worksheet: write.worksheet })],

@@ -2,8 +2,9 @@ import { randomBytes } from 'node:crypto';
 import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { HandedIn, Submission } from '@contract/submissions';
+import { USUAL_ROOM } from '../../kernel/config';
 import { HandingIn } from '../../testing/hand-in';
-import type { Person } from '../../testing/person';
+import { operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 
 let school: TestSchool;
@@ -120,6 +121,28 @@ describe('a file that means harm', () => {
     expect(begun!.files).toHaveLength(50);
     const { submission } = await school.ben.must<HandedIn>('POST', `${handing.at(id)}/hand-in`, handing.write(begun!));
     expect(submission.files).toHaveLength(50);
+  });
+
+  it('finds no room where its school has none left, whoever brings it', async () => {
+    const id = await handing.assessment();
+    const { rows } = await school.pool.query<{ bytes: string }>('select sum(bytes) as bytes from blob');
+    const usual = USUAL_ROOM.school;
+    USUAL_ROOM.school = Number(rows[0]!.bytes) + 9;
+    try {
+      const begin = (who: Person, path: string, more: object = {}) =>
+        who.send<{ detail: string }>('POST', path, { id: 'full', name: 'a.txt', bytes: 10, ...more });
+      const own = await begin(school.ben, `${handing.at(id)}/files`);
+      const staff = { operation: operation(), worksheet: false };
+      const given = await begin(school.teacher, `/books/fens/assessments/${id}/handouts`, staff);
+      for (const answer of [own, given])
+        expect([answer.status, answer.body.detail]).toEqual([
+          400,
+          'There is no room left for files in this school. Tell the office; nothing was lost.',
+        ]);
+      expect((await begin(school.ben, `${handing.at(id)}/files`, { bytes: 9 })).status).toBe(200);
+    } finally {
+      USUAL_ROOM.school = usual;
+    }
   });
 
   it('that lies about its length brings in no byte more than it said, whatever its headers say', async () => {

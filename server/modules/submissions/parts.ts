@@ -106,7 +106,7 @@ export function addFile(
     if (now.files.length >= mostFiles)
       throw new Refusal('bad-request', `${counted(mostFiles, 'file')} at most. Take one out first.`);
     await requireRoom(db, room, own, write);
-    const upload = await files.begin(db, school, person, write.bytes);
+    const upload = await files.begin(db, school, person, write.bytes, room.school);
     await insertFile(db, school, book, { submission: id, id: write.id, name: write.name, bytes: write.bytes, upload });
     await bumpVersion(db, school, book, id);
     return viewOf((await findSubmission(db, school, book, id))!, work);
