@@ -90,15 +90,26 @@ async function wipePage(page: Page, address: string, size: { width: number; heig
   await page.unrouteAll({ behavior: 'ignoreErrors' });
   await context.unrouteAll({ behavior: 'ignoreErrors' });
   await page.goto(`${address}/mark.svg`, { timeout: 5_000 });
-  await page.evaluate(() => sessionStorage.clear());
+  await page.evaluate(forget);
   await context.clearCookies();
   await context.clearPermissions();
   const devtools = await context.newCDPSession(page);
-  await devtools.send('Storage.clearDataForOrigin', { origin: address, storageTypes: 'all' });
+  await devtools.send('Storage.clearDataForOrigin', { origin: address, storageTypes: 'local_storage,cache_storage,service_workers' }); // prettier-ignore
   await devtools.send('Page.resetNavigationHistory');
   await devtools.detach();
   if (size) await page.setViewportSize(size);
   await page.mouse.move(0, 0);
+}
+
+/** In the page: takes away what tests keep in the browser, and waits until it is gone. */
+async function forget(): Promise<void> {
+  sessionStorage.clear();
+  for (const { name } of await indexedDB.databases())
+    await new Promise<void>((done, failed) => {
+      const gone = indexedDB.deleteDatabase(name!);
+      gone.onsuccess = () => done();
+      gone.onblocked = gone.onerror = () => failed(new Error('it is in use'));
+    });
 }
 
 const isFree = (port: number): Promise<boolean> =>

@@ -103,6 +103,21 @@ describe('the release page', () => {
     await soon(() => expect(page.sent.map((s) => s.path)).toEqual(['/books/fens/release']));
   });
 
+  it('asks as soon as it is known whom a word picks, where the key was pressed before', async () => {
+    slow = true;
+    page.fixture.componentInstance['asked'].update((n) => n + 1);
+    TestBed.tick();
+    const word = [...document.querySelectorAll('button')].find((b) => b.textContent!.trim() === 'all that is new')!;
+    word.click();
+    TestBed.tick();
+    document.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', ctrlKey: true }));
+    TestBed.tick();
+    expect(document.querySelector('[role=dialog]')).toBeNull();
+    slow = false;
+    answer(SLIPS);
+    await soon(() => expect(document.body.textContent).toContain('1 student will see their score'));
+  });
+
   it('withdraws only from those who see it', async () => {
     const boxes = [...document.querySelectorAll<HTMLInputElement>('tbody input[type=checkbox]')];
     boxes[0]!.click();

@@ -141,6 +141,8 @@ export class ReleasePage {
     source: this.chosen,
     computation: () => ({ bySlips: true, of: (p) => this.isNew(p) }),
   });
+  /** A release was asked for meanwhile. */
+  private asksOncePicked = false;
   private readonly known = linkedSignal<ReadonlyMap<string, SlipState> | undefined, ReadonlyMap<string, SlipState>>({
     source: () =>
       this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
@@ -177,6 +179,8 @@ export class ReleasePage {
       untracked(() => {
         this.toPick.set(null);
         this.picked.set(new Set(people.filter(those.of).map((p) => p.id)));
+        if (this.asksOncePicked && this.picked().size > 0 && this.asking() === null) this.asking.set('release');
+        this.asksOncePicked = false;
       });
     });
     effect(() => {
@@ -207,12 +211,14 @@ export class ReleasePage {
 
   protected choose(id: string): void {
     if (id !== this.chosen()) this.picked.set(new Set());
+    this.asksOncePicked = false;
     this.chosen.set(id);
     this.failure.set('');
   }
 
   protected pick(id: string, on: boolean): void {
     this.toPick.set(null);
+    this.asksOncePicked = false;
     this.picked.update((now) => {
       const next = new Set(now);
       if (on) next.add(id);
@@ -244,7 +250,10 @@ export class ReleasePage {
   protected key(event: KeyboardEvent): void {
     if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || !this.store.mayManage()) return;
     event.preventDefault();
-    if (this.asking() === null && this.toPick() === null && this.picked().size > 0) this.asking.set('release');
+    if (this.asking() !== null) return;
+    // Asked before it is known whom a word means: as soon as it is.
+    if (this.toPick() !== null) this.asksOncePicked = true;
+    else if (this.picked().size > 0) this.asking.set('release');
   }
 
   /** It was done in the dialog. */
