@@ -3,7 +3,7 @@ import type { CompiledBook } from '../calculation/compiled/compiled';
 import { variantAt, type CompiledVariant } from '../calculation/compiled/variants';
 import { CHILD, FILL, PASS, type FillCode, type Pass } from './codes';
 import { combine } from './combine';
-import { combineOuter } from './combine-outer';
+import { combineLowHigh } from './combine-low-high';
 import { ERROR_ITEM } from './error-bounds';
 import { onFlatLine } from './flat-then';
 import type { Estimate } from './state';
@@ -64,8 +64,8 @@ export function estimateGroup(compiled: CompiledBook, e: Estimate, g: number, pa
   }
   if (pass !== PASS.now && fill === FILL.none && flat.bare[g] === 1) {
     // Both at once; the second pass finds it done.
-    if (e.outerOf[g] !== e.run) combineOuter(compiled, e, g);
-    e.outerOf[g] = e.run;
+    if (e.lowHighOf[g] !== e.run) combineLowHigh(compiled, e, g);
+    e.lowHighOf[g] = e.run;
   } else estimateOnce(compiled, e, g, pass, fill, isSolo);
   if (isSolo) keepSolo(e, at);
 }

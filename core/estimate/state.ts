@@ -29,7 +29,7 @@ export interface Estimate {
   /** Counts the students, so that nothing of the one before is taken for this one. */
   run: number;
   /** By group number: the run in which low and high were worked out together. */
-  outerOf: Int32Array;
+  lowHighOf: Int32Array;
   /** By group number: some item below it that counts is open, or what an also below it counts. */
   openBelow: Uint8Array;
   /** The same with what is counted by alsos that are extra credit: low and high are others than now. */
@@ -60,7 +60,7 @@ export function makeEstimate(compiled: CompiledBook): Estimate {
     reached: new Int32Array(3 * A),
     asked: new Int32Array(3 * A),
     run: 0,
-    outerOf: new Int32Array(G),
+    lowHighOf: new Int32Array(G),
     openBelow: new Uint8Array(G),
     movesBelow: new Uint8Array(G),
     dropped: new Uint8Array(compiled.items.length),

@@ -42,10 +42,10 @@ export class SlipRubric {
     const marks = this.released().works.find((w) => w.work === this.work())?.marks ?? [];
     return Object.fromEntries(marks.map((m) => [m.criterion, m.mark]));
   });
-  protected readonly rows = computed(
-    () =>
-    this.released().rubric.criteria.map((c) => given(c, Object.hasOwn(this.marks(), c.id) ? this.marks()[c.id] : undefined)), // prettier-ignore
-  );
+  protected readonly rows = computed(() => {
+    const marks = this.marks();
+    return this.released().rubric.criteria.map((c) => given(c, Object.hasOwn(marks, c.id) ? marks[c.id] : undefined));
+  });
   protected readonly together = computed(() => {
     const total = rubricTotal(this.released().rubric, this.marks(), this.points());
     return total ? totalWords(total, this.marked(), inDecimals) : '';

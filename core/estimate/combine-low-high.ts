@@ -8,7 +8,7 @@ import type { Estimate } from './state';
  * Low and high of a group of items alone (`flat.bare`), from one look at them: what is open is worth nothing in one and
  * everything in the other, all else is the same. What `combine` gives in two passes, with no more roundings.
  */
-export function combineOuter(compiled: CompiledBook, e: Estimate, g: number): void {
+export function combineLowHigh(compiled: CompiledBook, e: Estimate, g: number): void {
   const { flat } = e.variant;
   const { kind, earned: earnedOf, width } = compiled.cells;
   const { child, childFlags, childShare, points } = flat;
