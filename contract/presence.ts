@@ -24,8 +24,8 @@ const OneOrAll = Type.String({ pattern: '^(\\*|[A-Za-z0-9._-]{1,64})$' });
  * What GET /events sends, as server-sent events: what others change in the books that its page follows, each with its
  * book. `hello` first; `cells` and `remarks` carry what is kept now, each with who changed it last (empty: the person
  * themselves); `beside` says what changed beside the sheet, which stays as it is; `marking`, whose
- * work was given something; `feedback`, in whose note somebody
- * wrote or to whom a file was given; `book`, that it is to be loaded anew;
+ * work was given something; `feedback`, in whose note somebody wrote (`note`, the version that it has now) or to whom a file
+ * was given; `book`, that it is to be loaded anew;
  * `slip`, that something of an assessment was released or withdrawn, or what was released was opened;
  * `opened`, who of the staff opened work or looked it through; `people` is everybody else who is here; `gone`, that the book is not theirs to follow.
  */
@@ -46,7 +46,14 @@ export const LiveEvent = Type.Union([
     seq: Version,
     places: Type.Array(Shape({ assessment: Id, enrolment: Id })),
   }),
-  Shape({ kind: Type.Literal('feedback'), ...told, assessment: Id, enrolment: OneOrAll, work: OneOrAll }),
+  Shape({
+    kind: Type.Literal('feedback'),
+    ...told,
+    assessment: Id,
+    enrolment: OneOrAll,
+    work: OneOrAll,
+    note: Maybe(Version),
+  }),
   Shape({ kind: Type.Literal('marks'), ...told, assessment: Id, enrolment: Id, work: Id }),
   Shape({ kind: Type.Literal('opened'), ...told, assessment: Id, enrolment: Id, work: Id, ...OpenedBy.properties }),
   Shape({ kind: Type.Literal('slip'), ...told, assessment: Id }),

@@ -30,6 +30,9 @@ async function titled(title, beside, command, args, env = environment) {
   return code;
 }
 
+/** Files whose properties look at more random books in `npm run test:long` (core/testing/tries.ts). */
+const PROPERTIES = ['against-reference', 'changes', 'compare', 'estimate', 'exception-effects', 'working'];
+
 /** A check passes or fails as a whole; a failed one counts as one failure. */
 async function check(title, command, args) {
   if ((await titled(title, true, command, args)) === 0) return;
@@ -125,7 +128,7 @@ const parts = {
       environment.LONG = 'true';
       return together(
         vitest('Long tests', 'server', 1, ['race', 'any-body']),
-        vitest('Long tests of the calculation', 'unit', 1, ['against-reference'], true),
+        vitest('Long tests of the calculation', 'unit', 1, PROPERTIES, true),
       );
     },
     browser,

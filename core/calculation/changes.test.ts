@@ -13,6 +13,7 @@ import { entriesOf, entryAt } from './cells/entries-by-item';
 import { computeBook, makeResulter, resultOf } from './result';
 import { standingsOf } from '../estimate/standings';
 import { compare, ZERO } from '../exact/fraction';
+import { tries } from '../testing/tries';
 
 /** Everything that a compiled book gives, as one text. */
 function everything(compiled: CompiledBook): string {
@@ -58,7 +59,7 @@ describe('a change to a compiled book', () => {
         expect(everything(compiled)).toBe(before);
       }),
       // The example: a drop chosen with blanks as nothing, under a group that is empty without them.
-      { numRuns: 400, examples: [[2138578917, [[0, 0]]]] },
+      { numRuns: tries(400), examples: [[2138578917, [[0, 0]]]] },
     );
   });
 });
@@ -78,13 +79,13 @@ describe('a book', () => {
         const byId = (b: BookDocument): unknown => Object.fromEntries(computeBook(b).students.map((s) => [s.id, s]));
         expect(byId(turned)).toEqual(byId(book));
       }),
-      { numRuns: 300 },
+      { numRuns: tries(300) },
     );
   });
 
   it('never gives less for a higher score, where no warning says that it may', () => {
     let tried = 0;
-    for (let seed = 0; seed < 4_000; seed++) {
+    for (let seed = 0; seed < tries(4_000); seed++) {
       const book = anyBook(seed);
       const compiled = compileBook(book);
       if (!risesWithScores(book, compiled)) continue;
@@ -108,7 +109,7 @@ describe('a book', () => {
           throw new Error(`book ${seed}, entry ${e}: ${JSON.stringify(entry)}`);
       }
     }
-    expect(tried).toBeGreaterThan(3_000);
+    expect(tried).toBeGreaterThan(tries(3_000));
   }, 120_000);
 
   it('holds every value exactly: a cell’s fraction is the one that its entry gives alone', () => {
@@ -121,7 +122,7 @@ describe('a book', () => {
           expect(10_000 % Number(f.d) === 0 && Number(f.n) / Number(f.d) <= 1e9).toBe(false);
         });
       }),
-      { numRuns: 200 },
+      { numRuns: tries(200) },
     );
   });
 });

@@ -10,6 +10,7 @@ import { arbAnyBook, smallBook } from '../testing/books';
 import { estimateStudent, makeEstimate, PASS } from './estimate';
 import { figureText } from './figures';
 import { standingAt, standingsOf } from './standings';
+import { tries } from '../testing/tries';
 
 /** |estimate − exact| as a multiple of 2^-53 of the exact figure, in fractions. */
 function offBy(estimate: number, exact: Fraction): number {
@@ -52,9 +53,9 @@ describe('the estimate', () => {
           });
         });
       }),
-      { numRuns: 600 },
+      { numRuns: tries(600) },
     );
-    expect(tried).toBeGreaterThan(1_000);
+    expect(tried).toBeGreaterThan(tries(1_000));
   });
 
   it('drops what fractions drop, wherever it is sure', () => {
@@ -72,7 +73,7 @@ describe('the estimate', () => {
               if (c.node.type === 'group') expect(e.droppedGroups[c.node.index]).toBe(1);
         });
       }),
-      { numRuns: 400 },
+      { numRuns: tries(400) },
     );
   });
 

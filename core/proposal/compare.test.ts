@@ -8,6 +8,7 @@ import { anyBook } from '../testing/random-policies';
 import { findCauses, makeAlone } from './causes';
 import { compareBooks } from './compare';
 import { differencesOf } from './differences';
+import { tries } from '../testing/tries';
 
 const entry = (student: string, score: number, late = 0): Entry => ({
   student,
@@ -87,7 +88,7 @@ describe('a trial', () => {
   });
 
   it('is what working both books out shows', () => {
-    for (let seed = 0; seed < 400; seed++) {
+    for (let seed = 0; seed < tries(400); seed++) {
       const before = anyBook(seed);
       const after = { ...before, rounding: anyBook(seed + 1).rounding, closing: seed % 2 === 0, late: null };
       const was = computeBook(before).students;
@@ -125,7 +126,7 @@ describe('a trial of the figure on another scale', () => {
   });
 
   it('is what the book itself shows, before and after', () => {
-    for (let seed = 1; seed <= 60; seed++) {
+    for (let seed = 1; seed <= tries(60); seed++) {
       const [before, after] = [anyBook(seed), { ...anyBook(seed), shown: anyBook(seed + 1000).shown }];
       const [was, is] = [computeBook(before).students, computeBook(after).students];
       const expected = was.flatMap((w, i) => {
@@ -185,7 +186,7 @@ describe('through what somebody moves', () => {
   });
 
   it('made one after the other, all differences lead from the first book to the second', () => {
-    for (let seed = 0; seed < 300; seed++) {
+    for (let seed = 0; seed < tries(300); seed++) {
       const before = anyBook(seed);
       const other = anyBook(seed + 5_000);
       const after: BookDocument = {

@@ -11,6 +11,7 @@ import { explainGroup } from './explain-group';
 import { explainStanding } from './explain-standing';
 import { sentences } from './sentences';
 import { span } from './wording';
+import { tries } from '../testing/tries';
 
 const words = { timeZone: 'Europe/Dublin', name: (id: string) => id.toUpperCase() };
 
@@ -66,7 +67,7 @@ describe('the working', () => {
           expect(standingOnPaper(steps, figures.get(compiled.root.id)!)).toBe(outcome.final.rounded);
         });
       }),
-      { numRuns: 1_000 },
+      { numRuns: tries(1_000) },
     );
   });
 

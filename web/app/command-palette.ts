@@ -15,6 +15,7 @@ import type { Desk, Office } from '@contract/overview';
 import { Api } from '../data/api';
 import { BookStore } from '../data/book';
 import { GuidePages, type GuidePage } from '../features/guide/guide-pages';
+import { onDocument } from '../ui/layout/document-events';
 import { GuidePlace } from '../ui/layout/guide-place';
 import { CommandPalette } from '../ui/layout/command-palette';
 import { sessionFeature } from '../data/session';
@@ -37,7 +38,6 @@ const SHOWN = 12;
   selector: 'lt-jump-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [InputText],
-  host: { '(document:keydown)': 'key($event)' },
   template: `
     <button type="button" class="field" (click)="begin()" aria-haspopup="dialog">
       <span>Jump to a student, a book, an action</span><kbd>Ctrl K</kbd>
@@ -179,6 +179,10 @@ export class CommandPaletteView {
     ),
   );
 
+  constructor() {
+    onDocument('keydown', (event) => this.key(event));
+  }
+
   /** A name after "where is" that no open book knows is looked for in all of one's books. */
   private sought(): Found[] {
     const [, name] = /^\s*where is\s+(\S.*)$/i.exec(this.text()) ?? [];
@@ -208,7 +212,7 @@ export class CommandPaletteView {
     asked.then((a) => this.books.set(a.books.map(({ id, title }) => ({ id, title })))).catch(() => undefined);
   }
 
-  protected key(event: KeyboardEvent): void {
+  private key(event: KeyboardEvent): void {
     if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k' || event.shiftKey || event.altKey) return;
     event.preventDefault();
     this.begin();

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Dialog } from 'primeng/dialog';
+import { onDocument } from '../ui/layout/document-events';
 import { StatusBar } from '../ui/layout/status-bar';
 
 const EVERYWHERE = {
@@ -16,7 +17,6 @@ const EVERYWHERE = {
   selector: 'lt-keys-sheet',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Dialog],
-  host: { '(document:keydown)': 'key($event)' },
   template: `
     @defer (when statusBar.sheetOpen(); prefetch on timer(2s)) {
       <p-dialog
@@ -79,8 +79,12 @@ export class KeysSheet {
   protected readonly statusBar = inject(StatusBar);
   protected readonly parts = computed(() => [...this.statusBar.sheet().filter((s) => s.keys.length > 0), EVERYWHERE]);
 
+  constructor() {
+    onDocument('keydown', (event) => this.key(event));
+  }
+
   /** Not while something is typed: there a question mark is one. */
-  protected key(event: KeyboardEvent): void {
+  private key(event: KeyboardEvent): void {
     const at = event.target as HTMLElement;
     if (event.key !== '?' || event.defaultPrevented || at.closest('input, textarea, select, [contenteditable]')) return;
     event.preventDefault();

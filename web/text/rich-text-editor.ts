@@ -150,7 +150,10 @@ export class RichTextEditor {
   /** Keys that are the list's while something is typed behind a slash, and those that leave the text. */
   readonly pressed = output<string>();
   protected readonly ACTS = ACTS;
-  protected readonly on = signal<ReadonlySet<string>>(new Set());
+  protected readonly on = signal<ReadonlySet<string>>(new Set(), {
+    // Told with every key, and seldom another.
+    equal: (a, b) => a.size === b.size && [...a].every((is) => b.has(is)),
+  });
   protected readonly linking = signal(false);
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
   private editor: Editor | null = null;
@@ -191,8 +194,18 @@ export class RichTextEditor {
       editorProps: {
         attributes: { 'aria-label': this.label(), role: 'textbox', 'aria-multiline': 'true' },
         handleKeyDown: (_view, event) => this.key(event),
+        handleDOMEvents: {
+          keydown: () => (this.types = false),
+          beforeinput: (_view, event) => {
+            this.types = event.inputType === 'insertText';
+            return false;
+          },
+        },
+        handleScrollToSelection: () => this.types,
       },
       onUpdate: ({ editor }) => {
+        // What is shared is told by what shares it.
+        if (this.shared()) return;
         this.told = cleanRichText(editor.getJSON());
         this.typed.emit(this.told);
       },
@@ -202,6 +215,9 @@ export class RichTextEditor {
       },
     });
   }
+
+  /** A letter is being typed: the browser brings the cursor into sight by itself. */
+  private types = false;
 
   /** Where the slash stands that something is typed behind; null: nowhere. */
   private slash: number | null = null;

@@ -310,9 +310,12 @@ export class Live {
     const room = this.rooms.get(key);
     if (!room || this.ended) return;
     await this.partWithOthers([...room.watchers]);
-    const [, book, assessment, enrolment, work] = words.split(' ') as [string, string, string, string, string];
+    const [, book, assessment, enrolment, work, version] = words.split(' ') as [string, string, string, string, string, string?]; // prettier-ignore
+    const at = { book, assessment, enrolment, work };
+    const event =
+      kind === 'marks' ? { kind, ...at } : { kind, ...at, note: version === undefined ? null : Number(version) };
     const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) this.send(w, hidden, { kind, book, assessment, enrolment, work });
+    for (const w of room.watchers) this.send(w, hidden, event);
   }
 
   /** Somebody of the staff opened work, or looked it through: lists say so. */

@@ -52,7 +52,7 @@ export class FeedbackAttachments {
     };
     inject(LiveStream)
       .events.pipe(
-        filter((e) => e.kind === 'feedback' && isOurs(e)),
+        filter((e) => e.kind === 'feedback' && e.note === null && isOurs(e)),
         takeUntilDestroyed(),
       )
       .subscribe(() => {

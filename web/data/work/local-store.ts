@@ -1,6 +1,9 @@
 import { signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
 
+/** Milliseconds that what comes by the letter is gathered: a transaction for each would cost as much as the letter itself. */
+const GATHERED = 150;
+
 /** One store on this machine's disk for what the server has not kept yet. A disk that fails costs nothing but its own help. */
 export class LocalStore<T> {
   private database: Promise<IDBPDatabase> | null = null;
@@ -13,7 +16,11 @@ export class LocalStore<T> {
     private readonly store: string,
     private readonly key: string & keyof T,
     private readonly lost: string,
-  ) {}
+  ) {
+    const put = (): void => void this.putGathered();
+    globalThis.addEventListener?.('pagehide', put);
+    globalThis.document?.addEventListener('visibilitychange', put);
+  }
 
   all(): Promise<T[]> {
     return this.ask((db) => db.getAll(this.store) as Promise<T[]>).then((all) => all ?? []);
@@ -23,7 +30,30 @@ export class LocalStore<T> {
     await this.ask((db) => db.put(this.store, value));
   }
 
+  private gathered: T[] = [];
+
+  /** Puts it with all that comes within a moment; at once where the page is left or out of sight. */
+  putSoon(value: T): void {
+    this.gathered.push(value);
+    if (this.gathered.length === 1) setTimeout(() => void this.putGathered(), GATHERED);
+  }
+
+  private async putGathered(): Promise<void> {
+    const values = this.gathered;
+    this.gathered = [];
+    if (values.length === 0) return;
+    await this.ask(async (db) => {
+      const tx = db.transaction(this.store, 'readwrite');
+      for (const v of values) void tx.store.put(v);
+      // Said at once: a page that is gone says nothing more.
+      tx.commit();
+      await tx.done;
+    });
+  }
+
   async remove(values: readonly T[]): Promise<void> {
+    const gone = new Set(values.map((v) => v[this.key]));
+    this.gathered = this.gathered.filter((v) => !gone.has(v[this.key]));
     await this.ask(async (db) => {
       const tx = db.transaction(this.store, 'readwrite');
       await Promise.all([...values.map((v) => tx.store.delete(v[this.key] as string)), tx.done]);

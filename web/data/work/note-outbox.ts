@@ -44,7 +44,9 @@ export const fromBase64 = (text: string): Uint8Array<ArrayBuffer> =>
 @Injectable({ providedIn: 'root' })
 export class NoteOutbox {
   private readonly api = inject(Api);
-  private readonly pieces = signal<readonly UnsentPiece[]>([]);
+  /** No signal: the next letter of a note that waits already is no news for anybody. */
+  private pieces: UnsentPiece[] = [];
+  private readonly waiting = signal<readonly { person: string; note: string }[]>([]);
   private readonly disk = new LocalStore<UnsentPiece>(
     'last-tally-notes',
     'pieces',
@@ -59,13 +61,11 @@ export class NoteOutbox {
   private readonly vectors = new Map<string, () => Uint8Array>();
   readonly failing = this.disk.failing;
   private readonly stuck = signal<ReadonlyMap<string, string>>(new Map());
-  /** What the server has that a page lacks. */
-  readonly merged = new Subject<{ place: NotePlace; lacks: Uint8Array }>();
+  /** What the server has that a page lacks, and the version that the note has with it. */
+  readonly merged = new Subject<{ place: NotePlace; lacks: Uint8Array; version: number }>();
   /** Notes with something that is not kept yet. */
   readonly unkept = computed(
-    () => new Set(this.pieces().flatMap((p) => (p.person === this.api.person() ? [noteKey(p.place)] : []))),
-    // The next letter of a note that waits already says nothing new.
-    { equal: (a, b) => a.size === b.size && [...a].every((key) => b.has(key)) },
+    () => new Set(this.waiting().flatMap((w) => (w.person === this.api.person() ? [w.note] : []))),
   );
 
   constructor() {
@@ -82,25 +82,40 @@ export class NoteOutbox {
   /** Takes up what was left on this machine by whoever is signed in. */
   async open(): Promise<void> {
     const kept = await this.disk.all();
-    const known = new Set(this.pieces().map((p) => p.id));
-    const left = kept.filter((p) => !known.has(p.id));
-    if (left.length > 0) this.pieces.update((all) => [...left, ...all]);
+    const known = new Set(this.pieces.map((p) => p.id));
+    this.pieces.unshift(...kept.filter((p) => !known.has(p.id)));
+    kept.forEach((p) => this.noteWaiting(p));
     this.sender.soon(0);
   }
 
   /** What was typed of a note and is not merged yet, in its order. */
   unsent(place: NotePlace): Uint8Array[] {
     const key = noteKey(place);
-    return this.pieces().flatMap((p) => (p.person === this.api.person() && noteKey(p.place) === key ? [p.update] : []));
+    return this.pieces.flatMap((p) => (p.person === this.api.person() && noteKey(p.place) === key ? [p.update] : []));
   }
 
   put(place: NotePlace, update: Uint8Array): void {
     const piece = { id: newOperation(), person: this.api.person(), place, update: new Uint8Array(update) };
-    this.pieces.update((all) => [...all, piece]);
-    void afterPaint().then(() => this.disk.put(piece));
+    this.pieces.push(piece);
+    this.noteWaiting(piece);
+    this.disk.putSoon(piece);
     if (this.stuck().has(noteKey(place)))
       this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
     this.sender.soon(GATHERED);
+  }
+
+  private noteWaiting({ person, place }: UnsentPiece): void {
+    const note = noteKey(place);
+    if (this.waiting().some((w) => w.person === person && w.note === note)) return;
+    this.waiting.update((all) => [...all, { person, note }]);
+  }
+
+  /** Lets go of pieces; a note of which none is left waits no more. */
+  private drop(gone: readonly UnsentPiece[]): void {
+    const ids = new Set(gone.map((p) => p.id));
+    this.pieces = this.pieces.filter((p) => !ids.has(p.id));
+    const left = new Set(this.pieces.map((p) => `${p.person} ${noteKey(p.place)}`));
+    this.waiting.update((all) => all.filter((w) => left.has(`${w.person} ${w.note}`)));
   }
 
   /** A page has this note open: it says what it has, so that it is told what it lacks. Gives how that ends. */
@@ -116,15 +131,15 @@ export class NoteOutbox {
   /** Lets go of what waits, after its person said so at sign-out. */
   async clear(): Promise<void> {
     const person = this.api.person();
-    const gone = this.pieces().filter((p) => p.person === person);
-    this.pieces.update((all) => all.filter((p) => p.person !== person));
+    const gone = this.pieces.filter((p) => p.person === person);
+    this.drop(gone);
     await this.disk.remove(gone);
   }
 
   /** A note whose turn it is, with its pieces. */
   private next(): UnsentPiece[] | null {
     const stuck = this.stuck();
-    const mine = this.pieces().filter((p) => p.person === this.api.person() && !stuck.has(noteKey(p.place)));
+    const mine = this.pieces.filter((p) => p.person === this.api.person() && !stuck.has(noteKey(p.place)));
     const [first] = mine;
     return first ? mine.filter((p) => noteKey(p.place) === noteKey(first.place)) : null;
   }
@@ -137,8 +152,8 @@ export class NoteOutbox {
     const body = { update: toBase64(mergeUpdates(pieces.map((p) => p.update))), has: toBase64(has) };
     await afterPaint();
     try {
-      const { lacks } = await this.api.send<EndNoteMerged>('POST', notePath(place), body);
-      this.merged.next({ place, lacks: fromBase64(lacks) });
+      const { lacks, version } = await this.api.send<EndNoteMerged>('POST', notePath(place), body);
+      this.merged.next({ place, lacks: fromBase64(lacks), version });
     } catch (error) {
       const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
       if (waits(problem)) throw problem;
@@ -146,8 +161,7 @@ export class NoteOutbox {
       this.stuck.update((all) => new Map(all).set(key, problem.detail));
       return;
     }
-    const sent = new Set(pieces.map((p) => p.id));
-    this.pieces.update((all) => all.filter((p) => !sent.has(p.id)));
+    this.drop(pieces);
     await this.disk.remove(pieces);
   }
 }

@@ -29,6 +29,7 @@ import type { MarkAct } from '../../viewer/marks/mark-board';
 import { Choice } from '../../ui/form/choice';
 import { MenuWord } from '../../ui/form/menu-word';
 import { bareKeys } from '../../ui/layout/appearance';
+import { onDocument } from '../../ui/layout/document-events';
 import { isLeaving } from '../../ui/layout/leaving';
 import { PaneEdge } from '../../ui/layout/pane-edge';
 import { StatusBar } from '../../ui/layout/status-bar';
@@ -83,7 +84,6 @@ const AHEAD_AFTER = 250;
   styleUrl: './marking.css',
   host: {
     role: 'main',
-    '(document:keydown)': 'key($event)',
     '[style.--list]': "widths().list + 'px'",
     '[style.--margin]': "widths().margin + 'px'",
   },
@@ -144,6 +144,7 @@ export class MarkingPage {
 
   constructor() {
     this.people.asked.set(this.student);
+    onDocument('keydown', (event) => this.key(event));
     effect(() => {
       const [book, s] = [this.store.id(), this.submission()];
       this.marks.place.set(book && s ? { book, submission: s.id } : null);
@@ -300,7 +301,7 @@ export class MarkingPage {
   }
 
   /** Bare keys of the room: none within a text, a dialog or with another key. */
-  protected key(event: KeyboardEvent): void {
+  private key(event: KeyboardEvent): void {
     const within = event.target as HTMLElement;
     if (event.defaultPrevented) return;
     // In the tabs and the head of the page keys are theirs.

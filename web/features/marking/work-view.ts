@@ -27,6 +27,7 @@ import { toSurface } from '../../viewer/marks/plane';
 import { WordsBar } from '../../viewer/marks/words-bar';
 import { TextPage } from '../../viewer/text-page';
 import { Turns } from '../../viewer/turns';
+import { onDocument } from '../../ui/layout/document-events';
 import { shownAs, workFile, type WorkFile } from '../../viewer/work-file';
 
 /** One leaf of what was handed in: a file, what was typed, or a link. */
@@ -69,10 +70,6 @@ export function leavesOf(book: string, s: Submission): Leaf[] {
   imports: [FileView, FindBar, CopiesMenu, TextPage, WordsBar],
   providers: [FindBoard, MarkBoard],
   host: {
-    '(document:selectionchange)': 'choose()',
-    '(document:pointerdown)': 'pressed = true',
-    '(document:pointerup)': 'release()',
-    '(document:pointercancel)': 'release()',
     '[class.tool]': 'board.tool() !== null',
   },
   templateUrl: './work-view.html',
@@ -134,6 +131,9 @@ export class WorkView {
   });
 
   constructor() {
+    onDocument('selectionchange', () => this.choose());
+    onDocument('pointerdown', () => (this.pressed = true));
+    onDocument(['pointerup', 'pointercancel'], () => this.release());
     const seen = new Set<string>();
     const looking = setInterval(() => {
       if (!this.isAtEnd()) return;
@@ -206,16 +206,16 @@ export class WorkView {
     if (!same) this.tops.set(tops);
   }
 
-  protected pressed = false;
+  private pressed = false;
 
-  protected release(): void {
+  private release(): void {
     this.pressed = false;
     // What a click lets go of is let go of after it.
     setTimeout(() => this.choose());
   }
 
   /** Words were chosen with the pointer or the keys. */
-  protected choose(): void {
+  private choose(): void {
     // While a pointer chooses on, nothing comes in its way.
     if (this.pressed) return;
     const writes = document.activeElement?.matches('input, textarea, [contenteditable=true]');

@@ -1,4 +1,5 @@
 import { Directive, ElementRef, inject, signal } from '@angular/core';
+import { onDocument } from './document-events';
 
 /**
  * Marks its host while one writes within it. What shows or grows by it waits until no pointer is pressed: what somebody is
@@ -9,17 +10,19 @@ import { Directive, ElementRef, inject, signal } from '@angular/core';
     '[class.writing]': 'writing()',
     '(focusin)': 'look()',
     '(focusout)': 'lookSoon()',
-    '(document:pointerdown)': 'pressed = true',
-    '(document:pointerup)': 'release()',
-    '(document:pointercancel)': 'release()',
   },
 })
 export class WritingWithin {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   readonly writing = signal(false);
-  protected pressed = false;
+  private pressed = false;
 
-  protected release(): void {
+  constructor() {
+    onDocument('pointerdown', () => (this.pressed = true));
+    onDocument(['pointerup', 'pointercancel'], () => this.release());
+  }
+
+  private release(): void {
     this.pressed = false;
     this.lookSoon();
   }

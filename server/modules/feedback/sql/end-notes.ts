@@ -78,7 +78,7 @@ export async function writeEndNote(
      where school = $1 and book = $2 and assessment = $3 and enrolment = $4 and work = $5`,
     [...at(p), Buffer.from(n.state), n.version, n.person],
   );
-  await db.query(`select pg_notify('feedback', $1)`, [at(p).join(' ')]);
+  await db.query(`select pg_notify('feedback', $1)`, [[...at(p), n.version].join(' ')]);
 }
 
 /** Books in which a note or a file came to rest: nobody changed it for so many seconds, and the journal has no line of it yet. */

@@ -78,7 +78,7 @@ export class EndNote {
     return q ? matching(this.phrases.all(), q.typed) : [];
   });
   protected readonly at = signal(0);
-  /** Grows with every change of the text. */
+  /** Grows with every change of the text, where somebody looks at it. */
   private readonly changes = signal(0);
   /** Words of a phrase that stand in this note and are others now, where those are gone through. */
   protected readonly former = computed(() => {
@@ -88,6 +88,8 @@ export class EndNote {
     const [was, becomes] = [replace.was, replace.becomes].map((w) => this.people.phrase(w, this.student()));
     return this.doc.getXmlFragment('note').toString().replace(/<[^>]*>/g, '').includes(was!) ? { was: was!, becomes: becomes! } : null; // prettier-ignore
   });
+  /** The version of the note that all is here of. */
+  private version = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor() {
@@ -102,21 +104,22 @@ export class EndNote {
       });
     });
     this.doc.on('update', (update: Uint8Array, origin: unknown) => {
-      this.changes.update((n) => n + 1);
+      if (this.people.walk()) this.changes.update((n) => n + 1);
       if (origin !== 'server') this.outbox.put(this.place(), update);
     });
-    this.outbox.merged.pipe(takeUntilDestroyed()).subscribe(({ place, lacks }) => {
-      if (noteKey(place) === noteKey(this.place())) Y.applyUpdate(this.doc, lacks, 'server');
+    this.outbox.merged.pipe(takeUntilDestroyed()).subscribe(({ place, lacks, version }) => {
+      if (noteKey(place) === noteKey(this.place())) this.take(lacks, version);
     });
     inject(LiveStream)
       .events.pipe(
         filter((e) => e.kind === 'feedback'),
         takeUntilDestroyed(),
       )
-      .subscribe((e) => {
-        if (noteKey(e) !== noteKey(this.place())) return;
+      .subscribe(({ note, ...at }) => {
+        if (note === null || noteKey(at) !== noteKey(this.place())) return;
         clearTimeout(this.timer);
-        this.timer = setTimeout(() => void this.load(false), GATHERED);
+        // What was written here has come back with its own answer by then.
+        this.timer = setTimeout(() => note > this.version && void this.load(false), GATHERED);
       });
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(this.timer);
@@ -132,9 +135,9 @@ export class EndNote {
   protected async load(first: boolean): Promise<void> {
     const place = this.place();
     try {
-      const { state } = await this.api.get<EndNoteState>(notePath(place));
+      const { state, version } = await this.api.get<EndNoteState>(notePath(place));
       if (noteKey(place) !== noteKey(this.place())) return;
-      Y.applyUpdate(this.doc, fromBase64(state), 'server');
+      this.take(fromBase64(state), version);
       this.problem.set('');
     } catch (error) {
       this.problem.set(messageOf(error));
@@ -142,6 +145,11 @@ export class EndNote {
     if (!first) return;
     for (const piece of this.outbox.unsent(place)) Y.applyUpdate(this.doc, piece, 'server');
     this.there.set(true);
+  }
+
+  private take(update: Uint8Array, version: number): void {
+    Y.applyUpdate(this.doc, update, 'server');
+    this.version = Math.max(this.version, version);
   }
 
   protected replaceFormer({ was, becomes }: { was: string; becomes: string }): void {

@@ -41,7 +41,13 @@ export class SheetNotes {
     });
     inject(LiveStream)
       .events.pipe(
-        filter((e) => e.kind === 'feedback' && e.book === this.store.id() && e.assessment === this.list.assessment()),
+        filter(
+          (e) =>
+            e.kind === 'feedback' &&
+            e.note !== null &&
+            e.book === this.store.id() &&
+            e.assessment === this.list.assessment(),
+        ),
         debounceTime(GATHERED),
         takeUntilDestroyed(),
       )
