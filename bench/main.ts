@@ -43,6 +43,7 @@ const BOUNDS: Record<string, { bound: number; above?: true }> = {
   'marking.next-readable.p95-ms': { bound: 200 },
   'marking.key-to-paint.ratio-to-bare-input': { bound: 2 },
   'marking.pen.ratio-to-bare-canvas': { bound: 2 },
+  'marking.seen-elsewhere.p95-ms': { bound: 1000 },
   'marking.open-60-pages.ms': { bound: 600 },
   'marking.step-everybody.heap-mb': { bound: 20 },
   'release.400.s': { bound: 5 },

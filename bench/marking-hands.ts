@@ -85,6 +85,20 @@ async function type(page: Page, keys: string): Promise<void> {
   }
 }
 
+/** Milliseconds until a level that is given on one page stands on another that shows the same work, the 95th percentile. */
+export async function seenElsewhere(room: Page, other: Page): Promise<number> {
+  const [given, seen] = [room, other].map((page) => page.getByRole('slider').first());
+  const times: number[] = [];
+  for (const level of '123123123123123') {
+    await given!.focus();
+    const from = performance.now();
+    await room.keyboard.press(level);
+    while ((await seen!.getAttribute('aria-valuenow')) !== level) if (performance.now() - from > 20_000) throw new Error('a level is not seen elsewhere'); // prettier-ignore
+    times.push(performance.now() - from);
+  }
+  return p95(times);
+}
+
 /** Typing in the end note and setting levels, and the same keys into one input: the slower of both. */
 export async function markingKeyRatio(room: Page, bare: Page): Promise<number> {
   await room.evaluate(watchKeys);
@@ -99,9 +113,10 @@ export async function markingKeyRatio(room: Page, bare: Page): Promise<number> {
     await type(room, LETTERS);
   };
   const onRulers = async (): Promise<void> => {
-    await row.focus();
     for (const level of levels) {
+      // An act of its own, with its own frame: whoever marks has gone there before.
       await row.focus();
+      await room.waitForTimeout(BETWEEN);
       await type(room, level);
     }
   };

@@ -9,7 +9,7 @@ import { photograph } from '../demo/files/photograph';
 import { paragraph, readings } from '../demo/files/words';
 import { Random } from '../demo/random';
 import { median, p95, type Figure } from './figure';
-import { markingKeyRatio, penRatio } from './marking-hands';
+import { markingKeyRatio, penRatio, seenElsewhere } from './marking-hands';
 import { startBenchServer, type BenchServer } from './server';
 import { letStudentsIn } from './work';
 
@@ -146,12 +146,18 @@ export async function markingFigures(): Promise<Figure[]> {
     await page.locator('[data-drawn]').first().waitFor();
     await page.locator('lt-surface-marks').first().waitFor();
     await page.getByRole('textbox', { name: 'End note' }).waitFor();
+    const other = await context.newPage();
+    await other.goto(page.url());
+    await other.getByRole('slider').first().waitFor();
+    const seen = await seenElsewhere(page, other);
+    await other.close();
     const bare = await context.newPage();
     const keys = await markingKeyRatio(page, bare);
     const pen = await penRatio(page, bare);
     return [
       { name: 'marking.key-to-paint.ratio-to-bare-input', value: keys, unit: '', against: 'one input' },
       { name: 'marking.pen.ratio-to-bare-canvas', value: pen, unit: '', against: 'a bare canvas' },
+      { name: 'marking.seen-elsewhere.p95-ms', value: seen, unit: 'ms', against: '' },
       { name: 'marking.next-readable.p95-ms', value: p95(steps), unit: 'ms', against: '' },
       { name: 'marking.open-60-pages.ms', value: median(opens), unit: 'ms', against: '' },
       { name: 'marking.step-everybody.heap-mb', value: Math.max(0, twice - once), unit: 'MB', against: '' },

@@ -175,7 +175,7 @@ test('two on one piece of work see each other’s levels, and lose nothing', asy
   await expect(rule(other, 'Profile drawing')).toBeVisible();
   await page.locator('body').press('4');
   await expect(rule(page, 'Profile drawing')).toHaveAttribute('aria-valuenow', '6');
-  await expect(rule(other, 'Profile drawing')).toHaveAttribute('aria-valuenow', '6', { timeout: 2_000 });
+  await expect(rule(other, 'Profile drawing')).toHaveAttribute('aria-valuenow', '6');
   // At once, on other criteria: both stand, and the sum is that of both.
   await rule(other, 'Reading of the site').focus();
   await Promise.all([page.keyboard.press('3'), other.keyboard.press('2')]);

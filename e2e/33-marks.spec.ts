@@ -201,7 +201,7 @@ test('two on one work see each other’s marks at once, and where both change th
   await page.keyboard.press('c');
   await page.keyboard.type('Say how.');
   await page.keyboard.press('Enter');
-  await expect(margin(other)).toContainText('Say how.', { timeout: 3_000 });
+  await expect(margin(other)).toContainText('Say how.');
   // Both write in it: one has no line for a moment, so neither has seen the other’s words.
   await other.context().setOffline(true);
   await other.getByRole('button', { name: /^Highlight over/ }).last().click(); // prettier-ignore
