@@ -38,6 +38,7 @@ describe('what a file is', () => {
     );
     expect(oddAboutFile(file('x.bin', null), ['pdf'])).toContain('is nothing that can be told');
     expect(oddAboutFile(file('x.bin', null), undefined)).toBeNull();
+    expect(oddAboutFile(file('a\u202efdp.exe', 'application/pdf'), undefined)).toContain('it ends in .exe');
     expect(oddAboutFile(file('empty.pdf', null, 0), undefined)).toContain('is empty');
     expect(oddAboutFile({ ...file('sheet.docx', DOCX), isBlankWorksheet: true }, undefined)).toBe(
       'sheet.docx is the worksheet as it was given out: nothing in it was changed.',

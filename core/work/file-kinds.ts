@@ -111,6 +111,9 @@ export function isTaken(
   return kind !== null && allowed.includes(kind);
 }
 
+/** Signs that change the direction of what comes after them: a name can look as if it ended otherwise. */
+const TURNS = /[\u202a-\u202e\u2066-\u2069]/;
+
 /** What is odd about a file, in a sentence for its student; null: nothing. */
 export function oddAboutFile(
   file: { name: string; bytes: number; mediaType: string | null; isBlankWorksheet?: boolean },
@@ -123,6 +126,8 @@ export function oddAboutFile(
   const named = kindByName(name);
   if (!isTaken(file, allowed))
     return `${name} is ${kind ? FILE_KIND_WORDS[kind].one : 'nothing that can be told'}; taken here: ${allowed!.map((k) => FILE_KIND_WORDS[k].many).join(', ')}.`;
+  if (TURNS.test(name))
+    return `Hidden signs in its name turn the letters around: it ends in ${endingOf(name) ? `.${endingOf(name)}` : 'nothing'}.`;
   if (kind !== null && named !== null && named !== kind)
     return `${name} is called ${FILE_KIND_WORDS[named].one} and is ${FILE_KIND_WORDS[kind].one} inside. Look whether it is the right file.`;
   return null;

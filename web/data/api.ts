@@ -1,4 +1,5 @@
 import { Injectable, signal } from '@angular/core';
+import { storableJson } from '@core/text/storable';
 import { SheetClosed } from '../worker/sheet-session';
 import type { Code, PointedError, Problem } from '@contract/wire/problem';
 
@@ -53,7 +54,7 @@ export class Api {
         method,
         headers: { 'content-type': 'application/json', 'x-last-tally-token': this.token() },
         signal: AbortSignal.timeout(60_000),
-        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        ...(body === undefined ? {} : { body: storableJson(body) }),
       });
     } catch {
       throw new ApiProblem('offline', OFFLINE);

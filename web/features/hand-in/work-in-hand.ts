@@ -1,4 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { storable } from '@core/text/storable';
 import type { HandedIn, StudentAssessment, Submission } from '@contract/submissions';
 import { Api, ApiProblem, messageOf, newOperation } from '../../data/api';
 import { KeptDrafts } from '../../data/kept-drafts';
@@ -89,9 +90,11 @@ export class WorkInHand {
   }
 
   type(typed: string, link: string): void {
-    this.typed.set(typed);
-    this.link.set(link);
-    this.drafts.keep(this.path(), { typed, link, version: this.version } satisfies TypedDraft);
+    // What came with something pasted and cannot be kept is not waited for.
+    const draft = { typed: storable(typed), link: storable(link), version: this.version };
+    this.typed.set(draft.typed);
+    this.link.set(draft.link);
+    this.drafts.keep(this.path(), draft satisfies TypedDraft);
     this.sendLater();
   }
 
