@@ -35,13 +35,14 @@ describe('work that is about to be handed in', () => {
   let kept: Submission | null;
   let answers: (() => unknown)[];
   let before: Submission[];
+  let shut: string;
   beforeEach(async () => {
     vi.useFakeTimers();
     sessionStorage.clear();
-    [sent, kept, answers, before] = [[], null, [], []];
+    [sent, kept, answers, before, shut] = [[], null, [], [], ''];
     const api = {
       person: () => 'me',
-      get: async () => page(kept, before),
+      get: async () => ({ ...page(kept, before), shut }),
       send: async (method: string, path: string, body: Record<string, unknown>) => {
         sent.push({ method, path, body });
         const answer = answers.shift();
@@ -119,5 +120,27 @@ describe('work that is about to be handed in', () => {
     expect(handIns).toHaveLength(3);
     expect(new Set(handIns.map((s) => JSON.stringify(s.body))).size).toBe(1);
     expect([work.page()!.before[0]!.receipt, work.begun(), work.typed(), work.busy()]).toEqual(['LT-ABC-DEF', null, '', false]); // prettier-ignore
+  });
+
+  it('says why it is not taken in any more, and shows how things stand now; what lies there stays', async () => {
+    work.type('Too late', '');
+    await settle(700);
+    shut = 'closed';
+    answers = [
+      () => {
+        throw new ApiProblem('not-allowed', 'Work was taken in until 12:00.');
+      },
+    ];
+    void work.handIn(null);
+    await settle(1_000);
+    expect([work.failure(), work.page()!.shut, work.typed(), work.busy()]).toEqual([
+      ...['Work was taken in until 12:00.', 'closed', 'Too late', false],
+    ]);
+  });
+
+  it('leaves out what no text can be kept with', async () => {
+    work.type('One\0 two', '');
+    await settle(700);
+    expect([sent[0]!.body['typed'], work.typed(), work.unsent()]).toEqual(['One two', 'One two', false]);
   });
 });

@@ -216,8 +216,12 @@ export class WorkInHand {
       this.drafts.keep(this.path(), null);
       await this.load(true);
     } catch (error) {
-      this.failure.set(messageOf(error));
-      if (error instanceof ApiProblem && error.code === 'stale') await this.load();
+      const why = messageOf(error);
+      this.failure.set(why);
+      if (!(error instanceof ApiProblem)) return;
+      // What else is shown is how it stands now: it may be shut, or handed in from another window.
+      await this.load();
+      if (error.code !== 'stale' && this.failure() === '') this.failure.set(why);
     } finally {
       this.busy.set(false);
     }
