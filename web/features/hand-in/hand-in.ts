@@ -56,7 +56,8 @@ export class HandInPage {
     const p = this.page();
     return p !== null && !p.shut && (this.fresh() || p.begun !== null || !this.latest());
   });
-  private readonly parts = computed(
+  /** How many parts lie here: files, what is typed, a link. */
+  protected readonly parts = computed(
     () => this.files().length + Number(this.work.typed().trim() !== '') + Number(this.work.link().trim() !== ''),
   );
   /** What is still to be done before it can be handed in; '' nothing. */
