@@ -122,6 +122,41 @@ test(
   },
 );
 
+test('what lies there when nothing is taken in any more is shown as not handed in, and staff can take it in', async ({
+  page,
+  tally,
+  another,
+}) => {
+  const [{ id }] = (await tally.rows<{ id: string }>(
+    `update assessment set takes_work = true, due = '2026-11-27T17:00:00Z', closes = '2026-11-28T17:00:00Z'
+     where book = $1 and title = 'Report' returning id`,
+    [WETLAND],
+  )) as [{ id: string }];
+  const student = await another();
+  await tally.letIn(student, 'farrelly');
+  await student.goto(`${tally.address}/my/${WETLAND}/${id}`);
+  await student.getByLabel('Text', { exact: true }).fill('Reeds on the east bank.');
+  const file = { name: 'sheet.jpg', mimeType: 'image/jpeg', buffer: photograph(20_000) };
+  await student.locator('input[type=file]').last().setInputFiles(file);
+  await expect(student.getByText(/photograph, \d+ kB/)).toBeVisible();
+  await expect(student.getByText(/Handed in now: in time/)).toBeVisible();
+  await expect.poll(() => tally.rows(`select 1 from submission where assessment = $1 and typed <> ''`, [id])).toHaveLength(1); // prettier-ignore
+
+  await student.getByRole('checkbox').check();
+  await tally.setClock('2026-11-28T17:00:01Z');
+  await student.getByRole('button', { name: /^Hand in/ }).click();
+  await expect(student.getByRole('alert')).toContainText('Work was taken in until 28 Nov 17:00. What lies here stays.');
+  await expect(student.getByText(/Handed in now/)).toHaveCount(0);
+  await expect(student.getByRole('heading', { name: 'Not handed in' })).toBeVisible();
+  await expect(student.getByRole('main')).toContainText('sheet.jpg');
+  await expect(student.locator('blockquote')).toHaveText('Reeds on the east bank.');
+
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}/book/${WETLAND}/assessments/${id}/arrivals`);
+  await page.getByText('Farrelly, Con').first().click();
+  await expect(page.getByRole('button', { name: 'take in what lies here' })).toBeVisible();
+});
+
 test(
   'what was begun is there again after a reload, without a line too, and a file that broke off goes on',
   { tag: ['@line-cut', '@long'] },
