@@ -93,7 +93,9 @@ export async function seenElsewhere(room: Page, other: Page): Promise<number> {
     await given!.focus();
     const from = performance.now();
     await room.keyboard.press(level);
-    while ((await seen!.getAttribute('aria-valuenow')) !== level) if (performance.now() - from > 20_000) throw new Error('a level is not seen elsewhere'); // prettier-ignore
+    while ((await seen!.getAttribute('aria-valuenow')) !== level) {
+      if (performance.now() - from > 20_000) throw new Error('a level is not seen elsewhere');
+    }
     times.push(performance.now() - from);
   }
   return p95(times);

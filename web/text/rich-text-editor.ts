@@ -195,13 +195,10 @@ export class RichTextEditor {
         attributes: { 'aria-label': this.label(), role: 'textbox', 'aria-multiline': 'true' },
         handleKeyDown: (_view, event) => this.key(event),
         handleDOMEvents: {
-          keydown: () => (this.types = false),
-          beforeinput: (_view, event) => {
-            this.types = event.inputType === 'insertText';
-            return false;
-          },
+          keydown: () => this.noteTyping(false),
+          beforeinput: (_view, event) => this.noteTyping(event.inputType === 'insertText'),
         },
-        handleScrollToSelection: () => this.types,
+        handleScrollToSelection: () => this.isTyping,
       },
       onUpdate: ({ editor }) => {
         // What is shared is told by what shares it.
@@ -217,7 +214,13 @@ export class RichTextEditor {
   }
 
   /** A letter is being typed: the browser brings the cursor into sight by itself. */
-  private types = false;
+  private isTyping = false;
+
+  /** Gives that the event is not used up. */
+  private noteTyping(is: boolean): false {
+    this.isTyping = is;
+    return false;
+  }
 
   /** Where the slash stands that something is typed behind; null: nowhere. */
   private slash: number | null = null;

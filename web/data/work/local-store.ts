@@ -7,6 +7,8 @@ const GATHERED = 150;
 /** One store on this machine's disk for what the server has not kept yet. A disk that fails costs nothing but its own help. */
 export class LocalStore<T> {
   private database: Promise<IDBPDatabase> | null = null;
+  /** What is put together with the next that comes. */
+  private gathered: T[] = [];
   /** This machine's disk keeps nothing: what is not kept by the server would be lost with the page. */
   readonly failing = signal(false);
 
@@ -30,8 +32,6 @@ export class LocalStore<T> {
     await this.ask((db) => db.put(this.store, value));
   }
 
-  private gathered: T[] = [];
-
   /** Puts it with all that comes within a moment; at once where the page is left or out of sight. */
   putSoon(value: T): void {
     this.gathered.push(value);
@@ -44,10 +44,10 @@ export class LocalStore<T> {
     if (values.length === 0) return;
     await this.ask(async (db) => {
       const tx = db.transaction(this.store, 'readwrite');
-      for (const v of values) void tx.store.put(v);
+      const puts = values.map((v) => tx.store.put(v));
       // Said at once: a page that is gone says nothing more.
       tx.commit();
-      await tx.done;
+      await Promise.all([...puts, tx.done]);
     });
   }
 

@@ -74,6 +74,17 @@ describe('what is typed of notes', () => {
     await soon(() => expect(outbox.count()).toBe(0));
   });
 
+  it('is on this machine’s disk when the page is left at once', async () => {
+    api.trouble = 'offline';
+    await outbox.open();
+    typing('sedge');
+    dispatchEvent(new Event('pagehide'));
+    // Another page looks at once, long before letters are put by themselves.
+    const left = begin();
+    await left.open();
+    expect(left.unsent(place())).toHaveLength(5);
+  });
+
   it('that the server cannot keep stays here with its sentence, and goes with what is typed at next', async () => {
     api.trouble = 'too-large';
     typing('too long');

@@ -84,7 +84,7 @@ export class NoteOutbox {
     const kept = await this.disk.all();
     const known = new Set(this.pieces.map((p) => p.id));
     this.pieces.unshift(...kept.filter((p) => !known.has(p.id)));
-    kept.forEach((p) => this.noteWaiting(p));
+    kept.forEach((p) => this.addWaiting(p));
     this.sender.soon(0);
   }
 
@@ -97,14 +97,14 @@ export class NoteOutbox {
   put(place: NotePlace, update: Uint8Array): void {
     const piece = { id: newOperation(), person: this.api.person(), place, update: new Uint8Array(update) };
     this.pieces.push(piece);
-    this.noteWaiting(piece);
+    this.addWaiting(piece);
     this.disk.putSoon(piece);
     if (this.stuck().has(noteKey(place)))
       this.stuck.update((all) => new Map([...all].filter(([key]) => key !== noteKey(place))));
     this.sender.soon(GATHERED);
   }
 
-  private noteWaiting({ person, place }: UnsentPiece): void {
+  private addWaiting({ person, place }: UnsentPiece): void {
     const note = noteKey(place);
     if (this.waiting().some((w) => w.person === person && w.note === note)) return;
     this.waiting.update((all) => [...all, { person, note }]);
