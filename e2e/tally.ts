@@ -2,10 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { test as base, expect, type ConsoleMessage, type Locator, type Page, type Response } from '@playwright/test';
 import pg from 'pg';
 import { startMailStandIn } from '../scripts/lib/mail-stand-in.mjs';
-import { startServer } from '../scripts/lib/server.mjs';
 import { createDatabase, dropDatabase } from '../scripts/lib/sql.mjs';
 import { ownCluster } from './setup';
 import { KeptPages } from './kept-pages';
+import { KeptServer } from './kept-server';
 import { DEMO_CLOCK, OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
 
 export const WETLAND = 'wetland-survey-methods';
@@ -58,12 +58,21 @@ interface Fixtures {
   mail: boolean;
 }
 
-export const test = base.extend<Fixtures & { options: string }, { kept: KeptPages }>({
+export const test = base.extend<Fixtures & { options: string }, { kept: KeptPages; server: KeptServer }>({
   kept: [
     async ({}, use) => {
       const kept = new KeptPages();
       await use(kept);
       await kept.drop();
+    },
+    { scope: 'worker' },
+  ],
+
+  server: [
+    async ({}, use) => {
+      const server = new KeptServer();
+      await use(server);
+      await server.kill();
     },
     { scope: 'worker' },
   ],
@@ -91,7 +100,7 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
   /** The mail stand-in beside it, to which the server sends. */
   mail: [false, { option: true }],
 
-  tally: async ({ page: _page, kept, viewport, empty, alone, mail }, use, info) => {
+  tally: async ({ page: _page, kept, server, viewport, empty, alone, mail }, use, info) => {
     const cluster = alone ? await ownCluster() : undefined;
     const demo = cluster?.url ?? process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
@@ -113,16 +122,15 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
     // A test may kill the database under it.
     pool.on('error', () => undefined);
     pool.on('connect', (client) => client.on('error', () => undefined));
-    // What the server logs is shown where its test fails; a test that kills the database under it passes quietly.
-    let log = '';
-    const start = (port: number) =>
-      startServer({
+    const port = await kept.portOf(info.parallelIndex);
+    const start = () =>
+      server.serve({
         ...{ databaseUrl, port, sessionSecret: 'e2e', setupCode: empty ? 'e2e' : '', checkAnswers: true },
         extra: standIn ? { MAIL_SERVER: `smtp://127.0.0.1:${standIn.smtp}` } : {},
-        log: (text) => (log = (log + text).slice(-50_000)),
       });
-    const port = await kept.portOf(info.parallelIndex);
-    let server = await start(port);
+    // What it holds of another cluster's books could pass for this one's.
+    if (alone) await server.kill();
+    await start();
     const address = `http://127.0.0.1:${port}`;
     const tally: Tally = {
       address,
@@ -140,13 +148,8 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
         const init = { method: 'POST', headers, body: JSON.stringify(faults) };
         await fetch(`http://127.0.0.1:${standIn!.page}/faults`, init);
       },
-      async kill() {
-        server.child.kill('SIGKILL');
-        await new Promise((done) => server.child.once('exit', done));
-      },
-      async restart() {
-        server = await start(port);
-      },
+      kill: () => server.kill(),
+      restart: start,
       async as(login) {
         const signIn = await fetch(`${address}/api/v1/session`, {
           method: 'POST',
@@ -191,10 +194,11 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
       },
     };
     await use(tally);
-    if (info.status !== info.expectedStatus) process.stderr.write(log);
     await kept.wipe(address, viewport);
-    // Its database goes with it: there is nothing to end in order.
-    if (server.child.exitCode === null && server.child.signalCode === null) await tally.kill();
+    if (alone) await server.kill();
+    // What the server logs is shown where its test fails; a test that kills the database under it passes quietly.
+    const log = await server.rest();
+    if (info.status !== info.expectedStatus) process.stderr.write(log);
     await pool.end();
     standIn?.child.kill();
     await asAdmin(dropDatabase(name));

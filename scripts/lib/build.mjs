@@ -26,6 +26,7 @@ export async function buildServer() {
   await build({
     entryPoints: [
       'server/main.ts',
+      'server/serve-again.ts',
       'server/job-thread.ts',
       'server/release-thread.ts',
       'server/password-link.ts',

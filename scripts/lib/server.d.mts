@@ -1,5 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
-export function startServer(options: {
+export interface ServerOptions {
   databaseUrl: string;
   port: number;
   sessionSecret: string;
@@ -9,5 +9,7 @@ export function startServer(options: {
   demoClock?: string;
   log?: (text: string) => void;
   extra?: Record<string, string>;
-}): Promise<{ child: ChildProcess; port: number }>;
+}
+export function serverEnvironment(options: Omit<ServerOptions, 'log'>): NodeJS.ProcessEnv;
+export function startServer(options: ServerOptions): Promise<{ child: ChildProcess; port: number }>;
 export function endServer(child: ChildProcess): Promise<void>;

@@ -17,11 +17,8 @@ export function requireFreePort(port) {
 
 const toStderr = (text) => void process.stderr.write(text);
 
-/**
- * Starts the built server and waits until it listens. It ends when its starter does. `log` is given what it writes.
- * Gives { child, port }.
- */
-export function startServer({
+/** What the built server is told by its environment. */
+export const serverEnvironment = ({
   databaseUrl,
   port,
   sessionSecret,
@@ -29,26 +26,31 @@ export function startServer({
   checkAnswers = false,
   demoClock = '',
   extra = {},
-  log = toStderr,
-}) {
+}) => ({
+  ...process.env,
+  DATABASE_URL: databaseUrl,
+  PORT: String(port),
+  SESSION_SECRET: sessionSecret,
+  SETUP_CODE: setupCode,
+  DEMO_CLOCK: demoClock,
+  WEB_FOLDER: join(root, 'dist/web/browser'),
+  MIGRATIONS_FOLDER: join(root, 'server/migrations'),
+  CHECK_ANSWERS: String(checkAnswers),
+  END_WITH_PARENT: 'true',
+  ...extra,
+});
+
+/**
+ * Starts the built server and waits until it listens. It ends when its starter does. `log` is given what it writes.
+ * Gives { child, port }.
+ */
+export function startServer({ log = toStderr, ...options }) {
   const child = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist/server/main.mjs')], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
     // Not in the terminal's group: Ctrl-C reaches the starter, which ends everything in order.
     detached: true,
-    env: {
-      ...process.env,
-      DATABASE_URL: databaseUrl,
-      PORT: String(port),
-      SESSION_SECRET: sessionSecret,
-      SETUP_CODE: setupCode,
-      DEMO_CLOCK: demoClock,
-      WEB_FOLDER: join(root, 'dist/web/browser'),
-      MIGRATIONS_FOLDER: join(root, 'server/migrations'),
-      CHECK_ANSWERS: String(checkAnswers),
-      END_WITH_PARENT: 'true',
-      ...extra,
-    },
+    env: serverEnvironment(options),
   });
   let errors = '';
   child.stderr.on('data', (d) => {
