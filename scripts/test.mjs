@@ -31,7 +31,10 @@ async function titled(title, beside, command, args, env = environment) {
 }
 
 /** Files whose properties look at more random books in `npm run test:long` (core/testing/tries.ts). */
-const PROPERTIES = ['against-reference', 'changes', 'compare', 'estimate', 'exception-effects', 'working'];
+const PROPERTIES = [
+  ...['against-reference', 'assemble', 'changes', 'compare', 'estimate', 'exception-effects', 'mutations'],
+  ...['statistics', 'student-document', 'warnings', 'working'],
+];
 
 /** A check passes or fails as a whole; a failed one counts as one failure. */
 async function check(title, command, args) {

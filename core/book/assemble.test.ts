@@ -6,6 +6,7 @@ import { assembleBook, assembleSkeleton, rulesOf, type PlacedItem } from './asse
 import { canonical } from './canonical';
 import { apply, contentOf, isEmpty } from './change';
 import { groupsOf, itemsOf, type BookDocument, type Group } from './document';
+import { tries } from '../testing/tries';
 
 const placedOf = (book: BookDocument): PlacedItem[] =>
   groupsOf(book.tree).flatMap((g) =>
@@ -23,7 +24,7 @@ const groupsFirst = (g: Group): Group => ({
 
 describe('a book taken apart into rules and items', () => {
   it('is put together again as it was', () => {
-    for (let seed = 0; seed < 200; seed++) {
+    for (let seed = 0; seed < tries(200); seed++) {
       const random = anyBook(seed);
       const book = { ...random, tree: groupsFirst(random.tree) };
       const { overrides, ...bare } = book;
@@ -52,7 +53,7 @@ describe('a book taken apart into rules and items', () => {
 
 describe('a change of a book', () => {
   it('is undone by the content from before, to the last byte', () => {
-    for (let seed = 0; seed < 300; seed++) {
+    for (let seed = 0; seed < tries(300); seed++) {
       const book = anyBook(seed);
       const sorted = (b: BookDocument): string =>
         canonical({ ...b, entries: [...b.entries].map(canonical).sort() } as unknown);

@@ -11,7 +11,7 @@ import { randomPolicyBook } from './random-policies';
 import { tries } from './tries';
 
 /** How many random books, more in `npm run test:long`; BOOKS=10000 npx vitest run core/testing/against-reference.test.ts tries as many. */
-const BOOKS = Number(process.env['BOOKS'] ?? (process.env['LONG'] ? 4_000 : 600));
+const BOOKS = Number(process.env['BOOKS'] ?? (process.env['LONG'] ? 4_000 : 300));
 const FROM = Number(process.env['FROM'] ?? 0);
 
 /** The result three ways (doubles first, fractions alone, the contract read plainly) and the standings' columns. */

@@ -5,6 +5,7 @@ import { smallBook } from '../testing/books';
 import { anyBook } from '../testing/random-policies';
 import { pointersOf } from './places';
 import { warningsOf } from './warnings';
+import { tries } from '../testing/tries';
 
 const item = (id: string, more: Partial<Item> = {}): Item => ({ id, type: 'item', points: 10, ...more });
 const group = (id: string, children: Group['children'], more: Partial<Group> = {}): Group => ({
@@ -200,7 +201,7 @@ describe('a warning', () => {
   ])('is given for %s', (_what, kinds, book) => expect(found(book)).toEqual(kinds));
 
   it('points at a place that is there, with a whole sentence, in any book', () => {
-    for (let seed = 0; seed < 500; seed++) {
+    for (let seed = 0; seed < tries(500); seed++) {
       const book = anyBook(seed);
       for (const w of warningsOf(book)) {
         let here: unknown = book;
