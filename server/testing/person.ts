@@ -22,6 +22,11 @@ export class Person {
     return person;
   }
 
+  /** The same person, as signed in as here, at another address. */
+  at(address: string): Person {
+    return Object.assign(new Person(address), { cookie: this.cookie, token: this.token });
+  }
+
   async send<T = Record<string, unknown>>(
     method: string,
     path: string,

@@ -1,7 +1,7 @@
 import type { RulesPart } from '@core/book/change';
 import type { MailSender } from '../modules/mail';
 import { operation, Person, type Answer } from './person';
-import { testServer, type TestServer } from './server';
+import { templateOf, testServer, type TestServer } from './server';
 
 /** Where the clock of the test school stands. */
 export const CLOCK = '2026-11-24T09:00:00Z';
@@ -62,9 +62,21 @@ const STUDENTS = [
   ['out', 'Outsider', 'Ola', 'N9'],
 ];
 
-/** A small school made through the API: one book "fens" with three students, and another book of somebody else's. */
-export async function testSchool(openMail: (() => MailSender) | null = null): Promise<TestSchool> {
-  const server = await testServer(openMail);
+/** Those of the school who are signed in from its beginning. */
+const SIGNED_IN = ['office', 'teacher', 'coteacher', 'marker', 'reviewer', 'stranger', 'ada', 'ben'] as const;
+
+/** A school that was made once, to be copied: its database, the sessions of its people, and its enrolments. */
+interface MadeSchool {
+  template: string;
+  people: Map<string, Person>;
+  enrolments: { id: string; number: string }[];
+}
+
+let made: Promise<MadeSchool> | undefined;
+
+/** Makes it through the API. */
+async function makeSchool(): Promise<MadeSchool> {
+  const server = await testServer();
   const { address } = server;
   await new Person(address).must('POST', '/setup', {
     code: 'code',
@@ -120,17 +132,14 @@ export async function testSchool(openMail: (() => MailSender) | null = null): Pr
     },
   );
   await office.must('POST', '/books/hills/enrolments', { students: [{ number: 'N9', section: null }] });
-  const idOf = (number: string): string => enrolments.find((e) => e.number === number)!.id;
-  const as = (login: string): Promise<Person> => Person.signedIn(address, login, PASSWORD);
-  const [teacher, coTeacher, marker, reviewer, stranger, ada, ben] = await Promise.all(
-    ['teacher', 'coteacher', 'marker', 'reviewer', 'stranger', 'ada', 'ben'].map(as),
-  );
+  const people = new Map([['office', office]]);
+  for (const login of SIGNED_IN.slice(1)) people.set(login, await Person.signedIn(address, login, PASSWORD));
   for (const [id, title, category, points, due] of [
     ['moss', 'Moss', 'work', 20, '2026-10-10T16:00:00Z'],
     ['reed', 'Reed', 'work', 10, '2026-11-10T17:00:00Z'],
     ['test', 'Test', 'tests', 50, '2026-12-10T17:00:00Z'],
   ] as const)
-    await teacher!.must('POST', '/books/fens/assessments', {
+    await people.get('teacher')!.must('POST', '/books/fens/assessments', {
       operation: operation(),
       id,
       title,
@@ -141,9 +150,21 @@ export async function testSchool(openMail: (() => MailSender) | null = null): Pr
       takesWork: false,
       more: {},
     });
+  await server.close();
+  return { template: templateOf(server), people, enrolments };
+}
+
+/** A small school: one book "fens" with three students, and another book of somebody else's. */
+export async function testSchool(openMail: (() => MailSender) | null = null): Promise<TestSchool> {
+  const { template, people, enrolments } = await (made ??= makeSchool());
+  const server = await testServer(openMail, template);
+  const [office, teacher, coTeacher, marker, reviewer, stranger, ada, ben] = SIGNED_IN.map((login) =>
+    people.get(login)!.at(server.address),
+  );
+  const idOf = (number: string): string => enrolments.find((e) => e.number === number)!.id;
   return {
     ...server,
-    office,
+    office: office!,
     teacher: teacher!,
     coTeacher: coTeacher!,
     marker: marker!,

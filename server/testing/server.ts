@@ -32,10 +32,16 @@ export interface TestServer {
   close(): Promise<void>;
 }
 
-/** A server of its own on a fresh copy of the migrated database; every answer is checked against its schema. */
-export async function testServer(openMail: (() => MailSender) | null = null): Promise<TestServer> {
-  return serve(await newDatabase('template_tally'), openMail);
+/** A server of its own on a fresh copy of the migrated database, or of another; every answer is checked against its schema. */
+export async function testServer(
+  openMail: (() => MailSender) | null = null,
+  template = 'template_tally',
+): Promise<TestServer> {
+  return serve(await newDatabase(template), openMail);
 }
+
+/** The database of a server as one to copy, once nobody is connected to it any more. */
+export const templateOf = ({ databaseUrl }: TestServer): string => new URL(databaseUrl).pathname.slice(1);
 
 /**
  * The same on a database of an earlier version, brought up to date as a start does it: the first `migrations` make its
