@@ -74,9 +74,20 @@ test('a class of twenty-one is marked by keyboard alone: four levels, a phrase, 
     pressed++;
     await page.keyboard.press(key);
   };
+  // Whatever is given, the ruler shows all of it and moves nothing above it.
+  const foot = () =>
+    page.locator('.foot').evaluate((foot) => {
+      const { height } = foot.parentElement!.getBoundingClientRect();
+      return { height, hidden: Math.max(0, foot.scrollHeight - Math.ceil(height)) };
+    });
+  await expect.poll(async () => (await foot()).height).toBeGreaterThan(164);
+  let { height } = await foot();
   for (let n = 0; n < 21; n++) {
     const who = await name(page).innerText();
     for (const key of ['4', '3', '2', '4']) await press(key);
+    const now = await foot();
+    expect(now).toEqual({ height: Math.max(height, now.height), hidden: 0 });
+    ({ height } = now);
     await expect(page.getByRole('combobox', { name: 'Phrase' })).toBeFocused();
     for (const key of ['/', 'h', 'Enter']) await press(key);
     await expect(page.getByRole('textbox', { name: 'End note' })).toContainText(`Give the hand lens its due, ${who.split(', ')[1]}.`); // prettier-ignore
@@ -87,6 +98,9 @@ test('a class of twenty-one is marked by keyboard alone: four levels, a phrase, 
     await expect(page.getByRole('textbox', { name: 'End note' })).toBeVisible();
   }
   expect(pressed).toBe(21 * 8 - 1);
+  // Narrower it is measured anew.
+  await page.setViewportSize({ width: 900, height: 800 });
+  await expect.poll(async () => (await foot()).hidden).toBe(0);
   await expect(page.getByText('0 to mark', { exact: true })).toBeVisible();
   await expect
     .poll(() =>

@@ -30,6 +30,7 @@ import { Choice } from '../../ui/form/choice';
 import { MenuWord } from '../../ui/form/menu-word';
 import { bareKeys } from '../../ui/layout/appearance';
 import { onDocument } from '../../ui/layout/document-events';
+import { KeptHeight } from '../../ui/layout/kept-height';
 import { isLeaving } from '../../ui/layout/leaving';
 import { PaneEdge } from '../../ui/layout/pane-edge';
 import { StatusBar } from '../../ui/layout/status-bar';
@@ -71,6 +72,7 @@ const AHEAD_AFTER = 250;
     Margin,
     MenuWord,
     PaneEdge,
+    KeptHeight,
     PeopleList,
     ReleaseDialog,
     RouterLink,

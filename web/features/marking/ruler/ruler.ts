@@ -19,6 +19,7 @@ import { cellKey } from '@contract/wire/cell-key';
 import { messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import type { PendingLevels } from '../../../data/outbox/pending-writes';
+import { afterPaint } from '../../../data/work/after-paint';
 import { LevelDrafts, withMarks } from '../../../data/work/level-drafts';
 import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';
@@ -276,7 +277,11 @@ export class Ruler {
     const next = this.criteria()[at + 1];
     if (!next) return this.finished.emit();
     this.current.set(next.id);
-    this.rules()[at + 1]?.focus();
+    // Keys of the room are the ruler's wherever they are pressed: that they are on the next rule can wait until it is seen.
+    const from = document.activeElement;
+    void afterPaint().then(() => {
+      if (!this.gone && this.current() === next.id && document.activeElement === from) this.rules()[at + 1]?.focus();
+    });
   }
 
   /** Shows and keeps it. Where something stands in the place of the sum it is asked, wherever one is by then. */
