@@ -64,6 +64,8 @@ export class Ruler {
   private readonly statusBar = inject(StatusBar);
   private readonly rules = viewChildren(CriterionRule);
   private gone = false;
+  /** Where the keys go once what was given is seen: to the next rule, or away from here. */
+  private waiting: { goOn: () => void; leaves: boolean } | null = null;
 
   protected readonly criteria = computed(() => this.drafts.rubric()?.criteria ?? []);
   /** Only the last attempt is given levels; those of earlier ones are read. */
@@ -155,6 +157,7 @@ export class Ruler {
   }
 
   protected keyed(event: KeyboardEvent): void {
+    if (this.leave()) return event.stopPropagation();
     const isBare = !event.key.startsWith('Arrow');
     if (event.ctrlKey || event.altKey || event.metaKey || (isBare && !bareKeys()) || !this.press(event)) return;
     event.preventDefault();
@@ -275,13 +278,23 @@ export class Ruler {
   private goOn(c: Criterion): void {
     const at = this.criteria().findIndex((x) => x.id === c.id);
     const next = this.criteria()[at + 1];
-    if (!next) return this.finished.emit();
-    this.current.set(next.id);
-    // Keys of the room are the ruler's wherever they are pressed: that they are on the next rule can wait until it is seen.
+    if (next) this.current.set(next.id);
     const from = document.activeElement;
-    void afterPaint().then(() => {
-      if (!this.gone && this.current() === next.id && document.activeElement === from) this.rules()[at + 1]?.focus();
-    });
+    const goOn = (): void => {
+      this.waiting = null;
+      if (this.gone || document.activeElement !== from) return;
+      if (!next) this.finished.emit();
+      else if (this.current() === next.id) this.rules()[at + 1]?.focus();
+    };
+    this.waiting = { goOn, leaves: !next };
+    void afterPaint().then(() => this.waiting?.goOn === goOn && goOn());
+  }
+
+  /** A key comes before the last one has led away from here: it does so now, and the key is for what has them then. */
+  leave(): boolean {
+    const leaves = this.waiting?.leaves === true;
+    if (leaves) this.waiting!.goOn();
+    return leaves;
   }
 
   /** Shows and keeps it. Where something stands in the place of the sum it is asked, wherever one is by then. */
