@@ -99,9 +99,13 @@ test('a class of twenty-one is marked by keyboard alone: four levels, a phrase, 
     await expect(page.getByRole('textbox', { name: 'End note' })).toBeVisible();
   }
   expect(pressed).toBe(21 * 8 - 1);
-  // Narrower it is measured anew.
+  // Narrower it is measured anew, and the rule that has the keys is in sight.
   await page.setViewportSize({ width: 900, height: 800 });
   await expect.poll(async () => (await foot()).hidden).toBe(0);
+  await page.getByRole('slider').first().focus();
+  for (const key of ['4', '3', '2']) await page.keyboard.press(key);
+  await expect(page.getByRole('slider').last()).toBeFocused();
+  await expect(page.getByRole('slider').last()).toBeInViewport({ ratio: 0.9 });
   await expect(page.getByText('0 to mark', { exact: true })).toBeVisible();
   await expect
     .poll(() =>

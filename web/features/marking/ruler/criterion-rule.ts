@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  output,
+  viewChild,
+} from '@angular/core';
 import { partPoints, levelReached } from '@core/rubric/levels';
 import type { Criterion, CriterionMark } from '@core/rubric/document';
 import { placeOnRule } from '../../../ui/chart/rule-place';
@@ -31,6 +40,7 @@ export class CriterionRule {
   readonly took = output();
   readonly gave = output<number>();
   private readonly rule = viewChild.required<ElementRef<HTMLElement>>('rule');
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
 
   protected readonly top = computed(() => this.criterion().levels.at(-1)?.points ?? 0);
   protected readonly points = computed(() => {
@@ -74,6 +84,12 @@ export class CriterionRule {
 
   focus(): void {
     this.rule().nativeElement.focus({ preventScroll: true });
+  }
+
+  /** Where the rules are wider than the page: this one comes into sight. */
+  bringIntoSight(): void {
+    const row = this.host.parentElement!;
+    if (row.scrollWidth > row.clientWidth) this.host.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }
 
   protected decimals(points: number): string {

@@ -3,6 +3,7 @@ import {
   Component,
   computed,
   DestroyRef,
+  effect,
   inject,
   input,
   linkedSignal,
@@ -139,6 +140,10 @@ export class Ruler {
   });
 
   constructor() {
+    effect(() => {
+      const current = this.rules().find((r) => r.criterion().id === this.current());
+      void afterPaint().then(() => !this.gone && current?.bringIntoSight());
+    });
     inject(DestroyRef).onDestroy(() => {
       this.rest();
       this.gone = true;
