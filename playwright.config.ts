@@ -11,9 +11,8 @@ export default defineConfig({
   // Each test has a server and a database of its own, so they share nothing but the machine’s two cores; a third uses what two wait for.
   workers: 3,
   fullyParallel: true,
-  // Limits end what hangs. How long something takes is a figure of the bench: a machine may stand still for half a minute.
-  timeout: 420_000,
-  expect: { timeout: 60_000 },
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
   // Half of them as somebody sees the pages who asked for less motion.
   projects: [
     { name: 'as it is', testMatch: /\/[0-2]\d-/ },
@@ -27,7 +26,7 @@ export default defineConfig({
     locale: 'en-GB',
     trace: 'off',
     // An action that finds nothing says so, long before its test's own limit.
-    actionTimeout: 60_000,
+    actionTimeout: 30_000,
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [

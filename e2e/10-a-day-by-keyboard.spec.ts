@@ -31,6 +31,7 @@ async function copy(page: Page, text: string): Promise<void> {
 }
 
 test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, another }) => {
+  test.setTimeout(180_000);
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   const key = page.keyboard;
   const foot = page.locator('footer output');

@@ -44,7 +44,7 @@ const rows = (page: Page) => page.locator('tr[data-key]');
 /** What every shown row says of the standing is what the core says of the same book with and without it. */
 async function expectFigures(page: Page, tally: Tally, book: string): Promise<void> {
   // An override comes to the page with the sheet, a moment after the list.
-  await expect(() => compareFigures(page, tally, book)).toPass({ timeout: 60_000 });
+  await expect(() => compareFigures(page, tally, book)).toPass({ timeout: 20_000 });
 }
 
 async function compareFigures(page: Page, tally: Tally, book: string): Promise<void> {

@@ -7,6 +7,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   tally,
   another,
 }) => {
+  test.setTimeout(180_000);
   const teacher = await another();
   await tally.letIn(teacher, 'aldous');
   await teacher.goto(`${tally.address}/book/${WETLAND}/ledger`);

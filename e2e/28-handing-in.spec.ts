@@ -73,7 +73,7 @@ test(
       .last()
       .setInputFiles(files.map((buffer, n) => ({ name: `field-sheet-${n + 1}.jpg`, mimeType: 'image/jpeg', buffer })));
     await phone.getByLabel('Text', { exact: true }).fill('What I found along the transect.');
-    await expect(phone.getByText('photograph, 1.5 MB')).toBeVisible({ timeout: 60_000 });
+    await expect(phone.getByText('photograph, 1.5 MB')).toBeVisible({ timeout: 30_000 });
     await expect(phone.getByText('photograph, 901 kB')).toBeVisible();
     expect(drops).toBe(2);
     await expect(phone.getByText('Tick the statement first.')).toBeVisible();
@@ -88,7 +88,7 @@ test(
       await route.abort('connectionreset');
     });
     await handIn.click();
-    await expect(phone.getByRole('heading', { name: 'Handed in' })).toBeVisible({ timeout: 60_000 });
+    await expect(phone.getByRole('heading', { name: 'Handed in' })).toBeVisible({ timeout: 20_000 });
     expect(lost).toBe(2);
     const [kept] = await tally.rows<{ receipt: string; typed: string }>(
       `select receipt, typed from submission s where state = 'handed-in' and ${OURS}`,
@@ -188,7 +188,7 @@ test(
       route.request().method() === 'PUT' ? route.abort() : route.continue(),
     );
     await phone.getByLabel('Text', { exact: true }).fill('First words, and more without a line.');
-    await expect(phone.getByText(/the line is down/)).toBeVisible({ timeout: 60_000 });
+    await expect(phone.getByText(/the line is down/)).toBeVisible({ timeout: 20_000 });
     // The page is gone before the line is back, else it goes on by itself.
     await phone.goto('about:blank');
     await phone.unrouteAll({ behavior: 'ignoreErrors' });
@@ -198,7 +198,7 @@ test(
     await expect(phone.getByRole('button', { name: /^Hand in/ })).toBeDisabled();
     const before = await tally.rows<{ n: string }>('select count(*) as n from upload');
     await phone.locator('input[type=file]').last().setInputFiles(file);
-    await expect(phone.getByText('photograph, 2.0 MB')).toBeVisible({ timeout: 60_000 });
+    await expect(phone.getByText('photograph, 2.0 MB')).toBeVisible({ timeout: 20_000 });
     // It went on in the place that it had.
     expect(await tally.rows('select count(*) as n from upload')).toEqual(before);
     expect(await tally.rows(`select f.sha256 from ${OUR_FILES}`)).toEqual([{ sha256: sha(file.buffer) }]);

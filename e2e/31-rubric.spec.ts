@@ -64,6 +64,7 @@ test('a class of twenty-one is marked by keyboard alone: four levels, a phrase, 
   page,
   tally,
 }) => {
+  test.setTimeout(180_000);
   const id = await classHandsIn(page, tally);
   await expect(page.getByText('21 to mark', { exact: true })).toBeVisible();
   await expect(page.getByRole('textbox', { name: 'End note' })).toBeVisible();
@@ -235,7 +236,7 @@ test('a line that is down and a server that is killed lose no level', { tag: '@l
   await page.locator('body').press('4');
   await tally.restart();
   await page.reload();
-  await expect.poll(() => kept(tally, 'Achterberg'), { timeout: 60_000 }).toEqual({ score: 12.5, levels: { drawing: 4.5, measures: 6, reading: 2 } }); // prettier-ignore
+  await expect.poll(() => kept(tally, 'Achterberg'), { timeout: 20_000 }).toEqual({ score: 12.5, levels: { drawing: 4.5, measures: 6, reading: 2 } }); // prettier-ignore
   await expect.poll(() => kept(tally, 'Balogun')).toEqual({ score: 6, levels: { drawing: 6 } });
   await expect(rule(page, 'Profile drawing')).toHaveAttribute('aria-valuenow', '6');
 });

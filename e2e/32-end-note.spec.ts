@@ -146,7 +146,7 @@ test(
     await page.keyboard.press('ArrowUp');
     await expect(name(page)).toHaveText('Achterberg, Ruben');
     await expect(note(page)).toHaveText('Kept before. Typed while nobody answered.');
-    await expect(kept(page)).toBeHidden({ timeout: 60_000 });
+    await expect(kept(page)).toBeHidden({ timeout: 20_000 });
     const other = await page.context().newPage();
     await other.goto(page.url());
     await expect(note(other)).toHaveText('Kept before. Typed while nobody answered.');

@@ -215,7 +215,7 @@ test('two on one work see each other’s marks at once, and where both change th
     for (const said of ['Say how you know.', 'Say what you saw.']) {
       const label = new RegExp(`^Highlight over .*${said}`);
       await expect(mark(p, 'highlight').and(p.getByRole('button', { name: label }))).toHaveCount(1, {
-        timeout: 60_000,
+        timeout: 20_000,
       });
     }
   // Whoever was writing writes on in their own.
@@ -231,7 +231,7 @@ test('a pen on a tablet draws by itself while a finger scrolls', async ({ browse
   const students = ['Ibekwe', 'Achterberg', 'Balogun', 'Dacosta', 'Quill'];
   for (const [i, student] of students.entries()) {
     await goTo(page, student);
-    await expect(page.locator('lt-work-view [data-drawn]').first()).toBeVisible({ timeout: 60_000 });
+    await expect(page.locator('lt-work-view [data-drawn]').first()).toBeVisible({ timeout: 20_000 });
     await expect(page.getByRole('toolbar', { name: 'Mark on the work' })).toBeVisible();
     await expect(page.locator('lt-surface-marks').first()).toBeAttached();
     const [x, y] = await at(page, 0.3, 0.2);

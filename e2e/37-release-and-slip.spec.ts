@@ -194,7 +194,7 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
   await tally.restart();
   await tally.setClock('2026-11-25T08:00:30Z');
   await expect(student.locator('lt-slip-view')).toContainText('released 25 Nov', { timeout: 60_000 });
-  await expect(planned.getByRole('listitem')).toHaveCount(0, { timeout: 60_000 });
+  await expect(planned.getByRole('listitem')).toHaveCount(0, { timeout: 30_000 });
   expect(
     await tally.rows(
       `select count(*)::int as n from released_entry where assessment = 'check-2' and released_at > '2026-11-25'`,

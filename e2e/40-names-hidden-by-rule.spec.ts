@@ -152,7 +152,7 @@ test('what is typed without names over a dead line is kept, though names are sho
     .poll(
       () =>
         tally.rows(`select score::text from attempt where book = 'wetland-survey-methods' and assessment = 'report' and score is not null`), // prettier-ignore
-      { timeout: 60_000 },
+      { timeout: 40_000 },
     )
     .toEqual([{ score: '61.0000' }]);
 });

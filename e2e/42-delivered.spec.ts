@@ -110,7 +110,7 @@ test('what is planned for when all are done goes out by itself, ten minutes afte
   await tally.setClock('2026-11-24T10:10:30Z');
   await lookNow(tally);
   await expect(student.locator('lt-slip-view')).toContainText('released 24 Nov', { timeout: 60_000 });
-  await expect(planned.getByRole('listitem')).toHaveCount(0, { timeout: 60_000 });
+  await expect(planned.getByRole('listitem')).toHaveCount(0, { timeout: 30_000 });
   const rows = await tally.rows<{ enrolment: string; n: number }>(
     `select enrolment, count(*)::int as n from released_entry where book = $1 and assessment = 'rootstock' group by enrolment`,
     [ORCHARD],
