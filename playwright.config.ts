@@ -8,7 +8,7 @@ export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
   outputDir: 'test-results',
-  // Each test has a server and a database of its own, so they share nothing but the machine’s two cores; a third uses what two wait for.
+  // Each test has a database of its own, and its worker’s server to itself, so they share nothing but the machine’s two cores; a third uses what two wait for.
   workers: 3,
   fullyParallel: true,
   timeout: 180_000,

@@ -29,7 +29,7 @@ test.describe('with the mail stand-in', () => {
     expect(await accessibilityFaults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Send a link' }).click();
     await expect(page.getByRole('status')).toContainText('a link is on its way there');
-    await expect.poll(() => sent(tally, 'A new password'), { timeout: 60_000 }).toBe(1);
+    await expect.poll(() => sent(tally, 'A new password'), { timeout: 30_000 }).toBe(1);
     const [mail] = await tally.mails('A new password');
     const [, path] = /(\/welcome#\S+)/.exec(mail!.text)!;
     await page.goto(`${tally.address}${path}`);
@@ -101,7 +101,7 @@ test.describe('with the mail stand-in', () => {
     expect(new Set(letters.map((m) => m.messageId)).size).toBe(n);
     expect(letters.filter((m) => m.times > 1)).toEqual([]);
     // What is told, not written, says only that it is there.
-    await expect.poll(() => sent(tally, 'an answer to read'), { timeout: 60_000 }).toBe(1);
+    await expect.poll(() => sent(tally, 'an answer to read')).toBe(1);
     expect(await tally.mails('a quarter of it')).toEqual([]);
   });
 
@@ -116,7 +116,7 @@ test.describe('with the mail stand-in', () => {
     await expect(dialog).toBeHidden();
     await expect
       .poll(() => triedAgain(tally).then(() => tally.rows(`select state from mail where kind = 'letter'`)), {
-        timeout: 60_000,
+        timeout: 30_000,
       })
       .toEqual([{ state: 'refused' }]);
     await page.reload();
@@ -127,7 +127,7 @@ test.describe('with the mail stand-in', () => {
     await expect(page.getByRole('heading', { name: '1 mail could not be delivered' })).toBeVisible();
     await page.getByRole('button', { name: 'send it again' }).click();
     await expect(page.getByText('It is being sent again.')).toBeVisible();
-    await expect.poll(() => sent(tally, 'Come by on Friday'), { timeout: 60_000 }).toBe(1);
+    await expect.poll(() => sent(tally, 'Come by on Friday'), { timeout: 30_000 }).toBe(1);
   });
 });
 

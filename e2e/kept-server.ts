@@ -24,9 +24,11 @@ export class KeptServer {
   /** Serves nobody any more: what it was given may be taken away. Gives what it wrote. */
   async rest(): Promise<string> {
     const late = setTimeout(() => void this.kill(), ENDS_WITHIN);
-    if (this.isUp()) await this.ask(null).catch(() => undefined);
+    const { error } = this.isUp() ? await this.ask(null).catch((e: unknown) => ({ error: String(e) })) : {};
     clearTimeout(late);
-    const said = this.log;
+    // One that cannot end in order serves no further test.
+    if (error !== undefined) await this.kill();
+    const said = error === undefined ? this.log : `${this.log}\n${error}\n`;
     this.log = '';
     return said;
   }

@@ -9,8 +9,9 @@ const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 let served: Served | null = null;
 
 async function next(env: NodeJS.ProcessEnv | null): Promise<{ port: number }> {
-  await served?.end(0);
+  const before = served;
   served = null;
+  await before?.end(0);
   if (!env) return { port: 0 };
   served = await serve(readConfig(env), log);
   return { port: served.port };

@@ -57,9 +57,9 @@ export async function serve(config: Config, log: Logger): Promise<Served> {
       // Whoever was told that something is being done gets its answer; nobody new comes in.
       const closed = new Promise<void>((done) => server.close(() => done()));
       const jobsEnded = jobs.stop(within);
-      void stop().finally(() => server.closeIdleConnections());
+      const stopped = stop().finally(() => server.closeIdleConnections());
       after(within, () => server.closeAllConnections());
-      await closed;
+      await Promise.all([closed, stopped]);
       await Promise.all([pool.end(), jobsEnded, releases.stop()]);
     },
   };
