@@ -308,7 +308,7 @@ export class MarkingPage {
     if (event.defaultPrevented) return;
     // In the tabs and the head of the page keys are theirs.
     if (within !== document.body && !this.host.contains(within)) return;
-    if (within.closest(OWN_KEYS) || this.ruler()?.leave()) return;
+    if (within.closest(OWN_KEYS) || this.ruler()?.leave(event)) return;
     if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
       if (!this.store.mayManage() || event.repeat) return;
       if (this.store.veiled() !== '')

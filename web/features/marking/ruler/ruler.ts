@@ -28,6 +28,7 @@ import { inDecimals } from '../../../ui/text/locale';
 import { CriterionRule } from './criterion-rule';
 import { MarkingList } from '../list/marking-list';
 import { LevelEntry } from './level-entry';
+import { NextPlace } from './next-place';
 
 /** Milliseconds after the last arrow until part points are kept: a rule is moved by many small steps. */
 const RESTS_AFTER = 500;
@@ -65,8 +66,7 @@ export class Ruler {
   private readonly statusBar = inject(StatusBar);
   private readonly rules = viewChildren(CriterionRule);
   private gone = false;
-  /** Where the keys go once what was given is seen: to the next rule, or away from here. */
-  private waiting: { goOn: () => void; leaves: boolean } | null = null;
+  private readonly nextPlace = new NextPlace();
 
   protected readonly criteria = computed(() => this.drafts.rubric()?.criteria ?? []);
   /** Only the last attempt is given levels; those of earlier ones are read. */
@@ -146,6 +146,7 @@ export class Ruler {
     });
     inject(DestroyRef).onDestroy(() => {
       this.rest();
+      this.nextPlace.drop();
       this.gone = true;
     });
   }
@@ -162,7 +163,7 @@ export class Ruler {
   }
 
   protected keyed(event: KeyboardEvent): void {
-    if (this.leave()) return event.stopPropagation();
+    if (this.leave(event)) return;
     const isBare = !event.key.startsWith('Arrow');
     if (event.ctrlKey || event.altKey || event.metaKey || (isBare && !bareKeys()) || !this.press(event)) return;
     event.preventDefault();
@@ -283,23 +284,14 @@ export class Ruler {
   private goOn(c: Criterion): void {
     const at = this.criteria().findIndex((x) => x.id === c.id);
     const next = this.criteria()[at + 1];
-    if (next) this.current.set(next.id);
-    const from = document.activeElement;
-    const goOn = (): void => {
-      this.waiting = null;
-      if (this.gone || document.activeElement !== from) return;
-      if (!next) this.finished.emit();
-      else if (this.current() === next.id) this.rules()[at + 1]?.focus();
-    };
-    this.waiting = { goOn, leaves: !next };
-    void afterPaint().then(() => this.waiting?.goOn === goOn && goOn());
+    if (!next) return this.nextPlace.set('away', () => this.finished.emit());
+    this.current.set(next.id);
+    this.nextPlace.set('on', () => this.current() === next.id && this.rules()[at + 1]?.focus());
   }
 
-  /** A key comes before the last one has led away from here: it does so now, and the key is for what has them then. */
-  leave(): boolean {
-    const leaves = this.waiting?.leaves === true;
-    if (leaves) this.waiting!.goOn();
-    return leaves;
+  /** See {@link NextPlace.leave}. */
+  leave(event: KeyboardEvent): boolean {
+    return this.nextPlace.leave(event);
   }
 
   /** Shows and keeps it. Where something stands in the place of the sum it is asked, wherever one is by then. */
