@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { testChromium } from './scripts/lib/chromium.mjs';
 
 /** Tests that take long are tagged @long and run by `npm run test:long` alone. */
 const LONG = Boolean(process.env['LONG']);
@@ -28,7 +29,7 @@ export default defineConfig({
     // An action that finds nothing says so, long before its test's own limit.
     actionTimeout: 30_000,
     launchOptions: {
-      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      executablePath: testChromium(),
       args: [
         '--no-sandbox',
         '--disable-gpu',
@@ -36,6 +37,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
+        // The shell ends a page that asks whether speech can be read on the device.
+        '--disable-blink-features=OnDeviceWebSpeechAvailable',
         // A microphone that beeps and a camera with a picture, allowed without asking.
         '--use-fake-ui-for-media-stream',
         '--use-fake-device-for-media-stream',

@@ -3,9 +3,10 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
+import { ensureTestChromium } from './lib/chromium.mjs';
 import { ensureDemoDump } from './lib/demo-school.mjs';
 import { buildGuide } from './lib/guide.mjs';
-import { ensurePackages, installDebian, requireNode } from './lib/packages.mjs';
+import { ensurePackages, requireNode } from './lib/packages.mjs';
 import { run } from './lib/run.mjs';
 import { say, sentenceFor } from './lib/say.mjs';
 import { root } from './lib/stamps.mjs';
@@ -97,7 +98,7 @@ async function commands(beside = false) {
 }
 
 async function browser() {
-  if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium')) await installDebian(['chromium'], 'Chromium');
+  await ensureTestChromium();
   await build();
   await suite('The path in the browser', false, bin('playwright'), ['test']);
 }
