@@ -1,72 +1,21 @@
 import { every } from '../../kernel/timers';
-import type { JournalKind } from '@contract/history';
 import type { LiveEvent, OwnEvent, PersonHere } from '@contract/presence';
 import type pg from 'pg';
 import { Refusal } from '../../kernel/refusal';
 import { findBook, type JournalKinds } from '../books';
 import { newId } from '../../kernel/database';
-import { linesAfter } from '../history';
 import { Listener } from '../../kernel/listener';
 import { findPerson, personName } from '../accounts';
-import { cellKeyOf, stateOf } from '../../kernel/cells/cell';
-import { currentNote, WHOLE_STUDENT } from '../annotations';
 import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
-import { hiddenIn, Names, veilOf, type Veil } from '../hidden-names';
-import { toldTo } from './veiled-events';
+import { hiddenIn, veilOf } from '../hidden-names';
+import { newsAfter, tellNews } from './book-news';
 import { StudentStreams } from './student-streams';
-import { currentCells } from '../scores';
-import type { StaffNote } from '@contract/annotations';
+import { keyOf, sendTo, type Follower, type Place, type Room, type Stream, type Watcher } from './watchers';
 
-/** More lines than this at once are not told one by one: the book is to be loaded anew. */
-const MANY = 4_000;
 /** Streams of one person on one server at most. */
 const MOST_STREAMS = 6;
 /** Milliseconds between two signs of life, in which it is also asked whether a person may still look. */
 const BEAT = 10_000;
-
-/** Who a stream is for. */
-interface Follower {
-  school: string;
-  person: string;
-  /** Under which they are signed in: once that ends, nothing is told any more. */
-  session: string;
-}
-
-/** One stream: all that is told to the pages of one browser. */
-interface Stream extends Follower {
-  watchers: Set<Watcher>;
-  send(event: LiveEvent): void;
-  end(): void;
-}
-
-/** A book that a stream follows, or one assessment of it without names. */
-interface Watcher extends Follower {
-  connection: string;
-  book: string;
-  /** What its page calls it. */
-  address: string;
-  veil: Veil | null;
-  seq: number;
-  stream: Stream;
-}
-
-/** A stream's place among those that are told. */
-interface Place {
-  leave(): Promise<void>;
-}
-
-/** What lines are about, each once. */
-const kindsOf = (lines: readonly { kind: JournalKind }[]): JournalKind[] => [...new Set(lines.map((l) => l.kind))];
-const keyOf = ({ school, book }: { school: string; book: string }): string => `${school} ${book}`;
-
-/** All pages of this server that have one book open. */
-interface Room {
-  school: string;
-  book: string;
-  watchers: Set<Watcher>;
-  reading: boolean;
-  again: boolean;
-}
 
 /**
  * Tells open pages what others change. Any number of servers may do so on one database: each hears of every change from
@@ -207,80 +156,8 @@ export class Live {
     await this.partWithOthers([...room.watchers]);
     const from = [...room.watchers].reduce((least, w) => Math.min(least, w.seq), Infinity);
     if (!Number.isFinite(from)) return;
-    const lines = await linesAfter(this.pool, room.school, room.book, from, MANY + 1);
-    const last = lines[lines.length - 1];
-    if (!last) return;
-    const { book } = room;
-    const hidden = await this.hiddenOf(room);
-    const inScope = (scope: string) => lines.filter((l) => this.kinds.liveScope(l.kind) === scope);
-    const frame = inScope('document');
-    if (lines.length > MANY || frame.length > 0) {
-      const seq = (await findBook(this.pool, room.school, room.book))?.seq ?? last.seq;
-      // Somebody may have come into the book.
-      for (const w of room.watchers) if (w.veil) w.veil = await veilOf(this.pool, w.school, w.book, w.veil.assessment);
-      this.tell(room, hidden, last.seq, () => ({ kind: 'book', book, seq, what: kindsOf(lines) }), seq);
-      return;
-    }
-    interface Change {
-      seq: number;
-      person: string;
-      by: string;
-      byStudent: boolean;
-      assessment: string;
-      enrolment: string;
-    }
-    const cells = new Map<string, Change>();
-    for (const l of inScope('cell'))
-      if (l.assessment && l.enrolment) {
-        const place = { assessment: l.assessment, enrolment: l.enrolment };
-        cells.set(cellKeyOf(place), { ...place, seq: l.seq, person: l.person, by: personName(l), byStudent: l.byStudent }); // prettier-ignore
-      }
-    const now = await currentCells(this.pool, room.school, room.book, [...cells.values()]);
-    const states = [...cells].map(([key, c]) => ({ state: stateOf(now.get(key)!, c.seq), person: c.person, by: c.by, byStudent: c.byStudent })); // prettier-ignore
-    const notes = inScope('note');
-    const remarks: StaffNote[] = [];
-    for (const key of new Set(notes.map((l) => `${l.enrolment} ${l.assessment ?? WHOLE_STUDENT}`))) {
-      const [enrolment, place] = key.split(' ') as [string, string];
-      remarks.push(await currentNote(this.pool, room.school, room.book, enrolment, place));
-    }
-    const beside = inScope('beside');
-    const marked = inScope('marking');
-    for (const w of room.watchers) {
-      const what = kindsOf(beside.filter((l) => l.seq > w.seq));
-      if (what.length > 0) this.send(w, hidden, { kind: 'beside', book, seq: last.seq, what });
-      const places = marked.filter((l) => l.seq > w.seq).map((l) => ({ assessment: l.assessment!, enrolment: l.enrolment! })); // prettier-ignore
-      if (places.length > 0) this.send(w, hidden, { kind: 'marking', book, seq: last.seq, places });
-    }
-    this.tell(room, hidden, last.seq, (w) => {
-      const fresh = states.filter((s) => s.state.seq > w.seq);
-      // What somebody did themselves, here or on another page, is no news to them.
-      const by = fresh.map((s) => (s.person === w.person ? '' : w.veil && s.byStudent ? 'the student' : s.by));
-      return fresh.length === 0 ? null : { kind: 'cells', book, seq: last.seq, cells: fresh.map((s) => s.state), by };
-    });
-    if (remarks.length > 0)
-      for (const w of room.watchers) this.send(w, hidden, { kind: 'remarks', book, seq: last.seq, remarks });
-  }
-
-  /** Sends each watcher what is after its own line, and moves it on. */
-  private tell(
-    room: Room,
-    hidden: ReadonlySet<string>,
-    upTo: number,
-    event: (w: Watcher) => LiveEvent | null,
-    moveTo = upTo,
-  ): void {
-    for (const w of room.watchers) {
-      if (w.seq >= upTo) continue;
-      const e = event(w);
-      w.seq = moveTo;
-      if (e) this.send(w, hidden, e);
-    }
-  }
-
-  /** Sends a watcher what of an event may be told to them. */
-  private send(w: Watcher, hidden: ReadonlySet<string>, event: LiveEvent): void {
-    const told = toldTo(event, w.address, new Names(hidden, w.veil));
-    if (told) w.stream.send(told);
+    const news = await newsAfter(this.pool, this.kinds, room, from);
+    if (news) tellNews(room, await this.hiddenOf(room), news);
   }
 
   private hiddenOf({ school, book }: { school: string; book: string }): Promise<Set<string>> {
@@ -301,7 +178,7 @@ export class Live {
           enrolment: p.enrolment,
           assessment: p.assessment,
         }));
-      this.send(w, hidden, { kind: 'people', book: room.book, people });
+      sendTo(w, hidden, { kind: 'people', book: room.book, people });
     }
   }
 
@@ -315,7 +192,7 @@ export class Live {
     const event =
       kind === 'marks' ? { kind, ...at } : { kind, ...at, note: version === undefined ? null : Number(version) };
     const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) this.send(w, hidden, event);
+    for (const w of room.watchers) sendTo(w, hidden, event);
   }
 
   /** Somebody of the staff opened work, or looked it through: lists say so. */
@@ -328,7 +205,7 @@ export class Live {
     if (!who) return;
     const told = { kind: 'opened' as const, book, assessment, enrolment, work, through: how === 'through' };
     const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) this.send(w, hidden, { ...told, by: w.person === person ? 'you' : personName(who) });
+    for (const w of room.watchers) sendTo(w, hidden, { ...told, by: w.person === person ? 'you' : personName(who) });
   }
 
   /** Adds a stream of a student; where that cannot be, it is ended, and its page tries again by itself. Gives how it is left. */
@@ -353,7 +230,7 @@ export class Live {
     if (!room) return;
     await this.partWithOthers([...room.watchers]);
     const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) this.send(w, hidden, { kind: 'slip', book, assessment });
+    for (const w of room.watchers) sendTo(w, hidden, { kind: 'slip', book, assessment });
   }
 
   /** Renews who is here, and ends the streams of those who may not look any more. */

@@ -1,4 +1,3 @@
-import { areNamesHidden } from '@core/work/hidden-names';
 import { counted } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { Counted } from '../../ui/text/counted';
@@ -10,29 +9,19 @@ import { InputText } from 'primeng/inputtext';
 import { Router, RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
-import type { AttemptUse, Item } from '@core/book/document';
 import type { AssessmentList, AssessmentMade, AssessmentWhole } from '@contract/assessments';
 import { Api, ApiProblem, messageOf } from '../../data/api';
 import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { amountIn, amountsIn } from '../../ui/text/amount';
-import { DayBox } from '../../ui/form/day-box';
 import { TrialPanel } from '../../ui/layout/trial-panel';
+import { AssessmentEdits } from './assessment-edits';
 import { AssessmentLeft, type LeftChanges } from './assessment-left';
 import { AssessmentOptions, WORDS } from './assessment-options';
 import { AssessmentTrial, type ScoreWay } from './assessment-trial';
-import {
-  changesOf,
-  countingAs,
-  draftOf,
-  faultOf,
-  howCounts,
-  withAttempts,
-  withMore,
-  withSectionDate,
-  type Draft,
-} from './draft';
+import { changesOf, draftOf, faultOf } from './draft';
+import { AttemptSentence } from './attempt-sentence';
+import { DateSentences } from './date-sentences';
 import { WorkSettings } from './work-settings';
 import { InstructionsBox } from './instructions-box';
 import { OtherPlaces } from './other-places';
@@ -53,13 +42,14 @@ import { listName } from '../../ui/text/list-name';
     FormsModule,
     RouterLink,
     Button,
-    DayBox,
+    DateSentences,
+    AttemptSentence,
     TrialPanel,
     OtherPlaces,
     WorkSettings,
     InstructionsBox,
   ],
-  providers: [AssessmentLeft, SchoolChoices, AssessmentOptions, AssessmentTrial],
+  providers: [AssessmentLeft, AssessmentEdits, SchoolChoices, AssessmentOptions, AssessmentTrial],
   templateUrl: './assessment.html',
   styleUrl: './assessment.css',
   host: { role: 'main', '(keydown.control.enter)': 'keep()' },
@@ -75,17 +65,16 @@ export class AssessmentPage {
   private readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
 
-  protected readonly was = signal<AssessmentWhole | null>(null);
-  protected readonly draft = signal<Draft | null>(null);
+  protected readonly edits = inject(AssessmentEdits);
+  protected readonly was = this.edits.was;
+  protected readonly draft = this.edits.draft;
   protected readonly problem = signal('');
-  protected readonly failure = signal('');
+  protected readonly failure = this.edits.failure;
   protected readonly busy = signal(false);
   protected readonly reason = signal('');
   protected readonly scores = signal<ScoreWay | null>(null);
   protected readonly telling = signal(false);
   protected readonly tell = signal('');
-  /** Boxes in which what is typed is no day. */
-  private readonly badDays = signal<ReadonlySet<string>>(new Set());
   /** Another number, boxes made anew: what is typed into one outlives its draft otherwise. */
   protected readonly round = signal(0);
 
@@ -108,7 +97,7 @@ export class AssessmentPage {
     const draft = this.draft();
     return draft === null
       ? ''
-      : this.badDays().size > 0
+      : this.edits.badDays().size > 0
         ? 'What stands in a box for a day is no day, such as 27 Nov 17:00.'
         : faultOf(draft);
   });
@@ -199,89 +188,8 @@ export class AssessmentPage {
     this.telling.set(false);
     this.tell.set('');
     this.reason.set('');
-    this.badDays.set(new Set());
+    this.edits.badDays.set(new Set());
     this.failure.set('');
-  }
-
-  protected set(part: Partial<Draft>): void {
-    this.draft.update((d) => d && { ...d, ...part });
-    this.failure.set('');
-  }
-
-  protected hideMarkers(hidden: boolean): void {
-    const { markersHidden: _was, ...work } = this.draft()!.work;
-    this.set({ work: hidden ? { ...work, markersHidden: true } : work });
-  }
-
-  protected readonly namesHidden = areNamesHidden;
-
-  /** Whether the staff read whose work is whose. */
-  protected hideNames(hidden: boolean): void {
-    const { namesHidden: _was, namesShown: _shown, ...work } = this.draft()!.work;
-    this.set({ work: hidden ? { ...work, namesHidden: true } : work });
-  }
-
-  /** `where`: here, or what the work is in place of that. */
-  protected setWhere(where: string): void {
-    const { elsewhere: _was, ...rest } = this.draft()!.work;
-    const { namesHidden: _hidden, namesShown: _shown, ...named } = rest;
-    // What is kept without names stays so until they are shown; what was only begun so is forgotten with the choice.
-    const work = where === 'here' || areNamesHidden(this.was()?.work ?? {}) ? rest : named;
-    if (where === 'here' || where === 'room') this.set({ takesWork: where === 'here', work });
-    else this.set({ takesWork: false, work: { ...work, elsewhere: where as 'tool' | 'nothing' } });
-  }
-
-  protected setMore<K extends keyof Item>(key: K, value: Item[K] | undefined): void {
-    this.draft.update((d) => d && { ...d, more: withMore(d.more, key, value) });
-    this.failure.set('');
-  }
-
-  protected number(text: string): number {
-    return amountIn(text) ?? NaN;
-  }
-
-  private markDay(box: string, bad: boolean): void {
-    this.badDays.update((all) => new Set([...all].filter((b) => b !== box).concat(bad ? [box] : [])));
-  }
-
-  protected day(part: 'due' | 'closes', at: string | null | undefined): void {
-    this.markDay(part, at === undefined);
-    if (at !== undefined) this.set({ [part]: at });
-  }
-
-  protected sectionDay(section: string, part: 'due' | 'closes', at: string | null | undefined): void {
-    this.markDay(`${section} ${part}`, at === undefined);
-    if (at === undefined) return;
-    this.setMore('sectionDates', withSectionDate(this.draft()!.more, section, part, at));
-  }
-
-  protected counts(how: string): void {
-    this.draft.update((d) => d && { ...d, more: countingAs(d.more, how) });
-  }
-
-  protected readonly howCounts = (d: Draft): string => howCounts(d.more);
-
-  protected use(use: string): void {
-    const { attempts } = this.draft()!.more;
-    const part = {
-      use: use === 'best' ? undefined : (use as AttemptUse),
-      newest: use === 'decaying' ? (attempts?.newest ?? 60) : undefined,
-      regain: use === 'regain' ? (attempts?.regain ?? 50) : undefined,
-    };
-    this.setMore('attempts', withAttempts(this.draft()!.more, part));
-  }
-
-  /** What the newest makes, or what is won back. */
-  protected percentOfUse(key: 'newest' | 'regain', text: string): void {
-    this.setMore('attempts', withAttempts(this.draft()!.more, { [key]: this.number(text) }));
-  }
-
-  protected readonly capWords = (cap: number | number[] | undefined): string => [cap ?? []].flat().join(', ');
-
-  protected cap(text: string): void {
-    const caps = amountsIn(text);
-    const retakeCap = text.trim() === '' ? undefined : caps === null ? NaN : caps.length === 1 ? caps[0] : caps;
-    this.setMore('attempts', withAttempts(this.draft()!.more, { retakeCap }));
   }
 
   protected tellThem(on: boolean): void {

@@ -8,12 +8,10 @@ import {
   effect,
   type ElementRef,
   inject,
-  signal,
   viewChild,
 } from '@angular/core';
 import { Counted } from '../../ui/text/counted';
 import { InputText } from 'primeng/inputtext';
-import { Router } from '@angular/router';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { CommandPalette } from '../../ui/layout/command-palette';
@@ -28,22 +26,23 @@ import { LedgerBody } from './grid/ledger-body';
 import { LedgerBoxes } from './view/ledger-boxes';
 import { LEDGER_KEYS, spotAfter, stepOf } from './editor/ledger-keys';
 import { GridPointer, headOf } from './grid/grid-pointer';
-import { addressOf, isPageGoal } from './view/goal-address';
 import { LedgerRows } from './grid/ledger-rows';
-import { CellInspector, type InspectorTab } from './inspector/cell-inspector';
+import { CellInspector } from './inspector/cell-inspector';
 import { watchGrid } from './grid/ledger-scroll';
 import { LedgerAnnouncements } from './ledger-announcements';
 import { NewColumn } from './editor/new-column';
 import { LedgerTop } from './view/ledger-top';
 import { CellTexts } from './clipboard/cell-texts';
 import { LedgerCopying } from './clipboard/copying';
+import { GridClipboard } from './clipboard/grid-clipboard';
 import { CriteriaColumns } from './view/criteria-columns';
 import { LedgerView } from './view/ledger-view';
 import { PastePreview } from './clipboard/paste-preview';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
+import { LedgerGoals } from './acts/ledger-goals';
 import { LedgerReleases } from './acts/ledger-releases';
-import { isGoal, SLASH_WORDS, type Goal } from './editor/slash-words';
+import { isGoal, SLASH_WORDS } from './editor/slash-words';
 import { ActPreviews } from './acts/act-preview';
 import { BookActs } from './acts/book-acts';
 
@@ -70,9 +69,11 @@ import { BookActs } from './acts/book-acts';
     LedgerRows,
     CellTexts,
     LedgerCopying,
+    GridClipboard,
     LedgerActs,
     LedgerFile,
     LedgerReleases,
+    LedgerGoals,
     BookActs,
     LedgerLine,
     ActPreviews,
@@ -82,15 +83,15 @@ import { BookActs } from './acts/book-acts';
   ],
   templateUrl: './ledger.html',
   styleUrl: './ledger.css',
-  host: { role: 'main', '(document:copy)': 'copied($event)', '(document:cut)': 'copied($event)' },
+  host: { role: 'main', '(document:copy)': 'clipboard.copied($event)', '(document:cut)': 'clipboard.copied($event)' },
 })
 export class LedgerPage {
   protected readonly store = inject(BookStore);
   protected readonly view = inject(LedgerView);
   protected readonly rows = inject(LedgerRows);
   protected readonly acts = inject(LedgerActs);
-  private readonly copying = inject(LedgerCopying);
-  private readonly file = inject(LedgerFile);
+  protected readonly clipboard = inject(GridClipboard);
+  protected readonly goals = inject(LedgerGoals);
   protected readonly releases = inject(LedgerReleases);
   protected readonly line = inject(LedgerLine);
   protected readonly previews = inject(ActPreviews);
@@ -98,7 +99,6 @@ export class LedgerPage {
   private readonly live = inject(Live);
   private readonly statusBar = inject(StatusBar);
   private readonly palette = inject(CommandPalette);
-  private readonly router = inject(Router);
   private readonly announcements = inject(LedgerAnnouncements);
   private readonly address = inject(LedgerAddress);
   private readonly changes = inject(ChangeDetectorRef);
@@ -108,9 +108,6 @@ export class LedgerPage {
   private readonly editor = viewChild(CellEditor);
   private readonly inspector = viewChild(CellInspector);
 
-  protected readonly inspectorOpen = signal(innerWidth >= 900);
-  protected readonly inspectorTab = signal<InspectorTab>('working');
-  protected readonly making = signal(false);
   /** The category under the cursor. */
   protected readonly hereCategory = computed(() => {
     const item = this.view.place()?.item ?? null;
@@ -131,13 +128,20 @@ export class LedgerPage {
     );
     afterNextRender(() => {
       watchGrid(this.grid().nativeElement, this.view, this.destroyed, () => this.changes.detectChanges());
-      this.grid().nativeElement.focus({ preventScroll: true });
+      this.focusGrid();
     });
     this.line.begin({
       editor: () => this.editor(),
       detect: () => this.changes.detectChanges(),
       close: (step, keeps) => this.close(step, keeps),
       goTo: (row, col, extend) => this.goTo(row, col, extend),
+    });
+    this.clipboard.begin(() => this.grid().nativeElement);
+    this.goals.begin({
+      stay: () => this.close('stay', true),
+      focus: () => this.focusGrid(),
+      detect: () => this.changes.detectChanges(),
+      writeNote: () => this.inspector()?.writeNote(),
     });
     this.announcements.begin();
     this.address.begin((row, col) => {
@@ -155,6 +159,11 @@ export class LedgerPage {
       this.palette.actions.set([]);
     });
   }
+
+  private focusGrid(): void {
+    this.grid().nativeElement.focus({ preventScroll: true });
+  }
+
   protected goTo(row: number, col: number, extend = false): void {
     this.view.move(row, col, extend);
     const to = this.view.revealed();
@@ -168,7 +177,7 @@ export class LedgerPage {
   protected key(event: KeyboardEvent): void {
     if (this.line.editing() || (event.target as HTMLElement) !== this.grid().nativeElement) return;
     // What is asked over the sheet is about to have the keys.
-    if (this.acts.preview() || this.making()) return event.preventDefault();
+    if (this.acts.preview() || this.goals.making()) return event.preventDefault();
     const page = Math.max(
       1,
       Math.floor((this.view.room().height - this.view.headHeight()) / this.view.rowHeight()) - 1,
@@ -177,10 +186,10 @@ export class LedgerPage {
     const control = event.ctrlKey || event.metaKey;
     const letter = event.key.toLowerCase();
     if (to) this.goTo(to.row, to.col, event.shiftKey);
-    else if (event.key === ' ' && (event.shiftKey || control)) this.selectLine(control);
-    else if (event.altKey && letter === 'm') this.turn();
+    else if (event.key === ' ' && (event.shiftKey || control)) this.view.selectLine(control);
+    else if (event.altKey && letter === 'm') this.goals.turn();
     else if (event.altKey && letter === 'n') this.find()?.nativeElement.focus();
-    else if (event.altKey && letter === 'r') this.go('rules');
+    else if (event.altKey && letter === 'r') this.goals.go('rules');
     else if (control && letter === 'z') void this.acts.step(event.shiftKey ? 'redo' : 'undo');
     else if (control && letter === 'y') void this.acts.step('redo');
     else if (control || event.altKey) return;
@@ -193,49 +202,6 @@ export class LedgerPage {
     event.preventDefault();
   }
 
-  private selectLine(column: boolean): void {
-    const { row, col } = this.view.cursor();
-    if (column) this.selectColumns(col, col);
-    else this.view.anchor.set({ row, col: 0 });
-    if (!column) this.view.cursor.set({ row, col: this.view.columns() - 1 });
-  }
-
-  /** Whole columns, from one to the other; the cursor is at the head of the second. */
-  private selectColumns(from: number, to: number): void {
-    if (this.view.rows().length === 0) return;
-    this.view.anchor.set({ row: this.view.rows().length - 1, col: from });
-    this.view.cursor.set({ row: 0, col: to });
-  }
-
-  /** Copying and cutting work while the grid has the focus and nothing else is selected. */
-  protected copied(event: ClipboardEvent): void {
-    if (document.activeElement !== this.grid().nativeElement || !event.clipboardData || !this.store.cells()) return;
-    event.preventDefault();
-    if (this.named) this.copying.copyNamed(event.clipboardData);
-    else this.copying.copy(event.clipboardData);
-    if (event.type === 'cut') void this.acts.clear();
-  }
-
-  /** What is copied next has names and headings. */
-  private named = false;
-
-  private copyNamed(): void {
-    this.grid().nativeElement.focus();
-    this.named = true;
-    try {
-      // The browser lets a page write its clipboard where it is asked to copy, with no permission of its own.
-      document.execCommand('copy');
-    } finally {
-      this.named = false;
-    }
-  }
-
-  protected pasted(event: ClipboardEvent): void {
-    if (this.line.editing() || document.activeElement !== this.grid().nativeElement || !event.clipboardData) return;
-    event.preventDefault();
-    void this.acts.paste(event.clipboardData);
-  }
-
   protected press(event: MouseEvent): void {
     const spot = this.pointer.press(event);
     const head = headOf(event);
@@ -245,8 +211,8 @@ export class LedgerPage {
       return event.preventDefault();
     }
     if (spot) this.goTo(spot.row, spot.col, event.shiftKey);
-    else this.selectColumns(event.shiftKey ? (this.view.anchor() ?? this.view.cursor()).col : head!, head!);
-    this.grid().nativeElement.focus({ preventScroll: true });
+    else this.view.selectColumns(event.shiftKey ? (this.view.anchor() ?? this.view.cursor()).col : head!, head!);
+    this.focusGrid();
     event.preventDefault();
   }
 
@@ -269,33 +235,18 @@ export class LedgerPage {
     else if (event.key !== 'Enter' && event.key !== 'ArrowDown') return;
     event.preventDefault();
     this.goTo(0, this.view.cursor().col);
-    this.grid().nativeElement.focus({ preventScroll: true });
-  }
-
-  protected turn(): void {
-    this.view.change({ asMarked: !this.view.asMarked() });
-    this.grid().nativeElement.focus({ preventScroll: true });
-    this.statusBar.announce(
-      this.view.asMarked()
-        ? 'Shown as marked: before lateness and caps.'
-        : 'Shown as it counts: after lateness and caps.',
-    );
-  }
-
-  protected async turnClosing(): Promise<void> {
-    await this.store.showClosing(!this.store.closing());
-    this.grid().nativeElement.focus({ preventScroll: true });
+    this.focusGrid();
   }
 
   /** The keys go to the grid again, once what was open has let go of them. */
   protected toGrid(): void {
-    setTimeout(() => this.grid().nativeElement.focus({ preventScroll: true }));
+    setTimeout(() => this.focusGrid());
   }
 
   /** Takes the keys where nothing else has them: a dialog that opened late takes them with it when it goes. */
   protected takeKeys(): void {
     const take = (): void => {
-      if (document.activeElement === document.body) this.grid().nativeElement.focus({ preventScroll: true });
+      if (document.activeElement === document.body) this.focusGrid();
     };
     take();
     // A dialog that is going may hold them until it is gone.
@@ -304,7 +255,7 @@ export class LedgerPage {
 
   protected async leaveAsOf(): Promise<void> {
     await this.store.showStood(null);
-    this.grid().nativeElement.focus({ preventScroll: true });
+    this.focusGrid();
   }
 
   protected sortBy(item: string | null): void {
@@ -318,12 +269,12 @@ export class LedgerPage {
     this.previews.consider('', null);
     const to = spotAfter(step, this.view.cursor());
     if (step !== 'stay' || !keepSelection) this.goTo(to.row, to.col);
-    this.grid().nativeElement.focus({ preventScroll: true });
+    this.focusGrid();
   }
 
   /** An action word from elsewhere: it leads away, or waits in the line for what belongs behind it. */
   private startWord(word: string): void {
-    if (isGoal(word)) this.go(word);
+    if (isGoal(word)) this.goals.go(word);
     else void this.line.edit(`/${word} `);
   }
 
@@ -332,45 +283,12 @@ export class LedgerPage {
     void this.line.edit(text);
   }
 
-  private makeNew(): void {
-    if (this.store.mayManage()) this.making.set(true);
-    else this.statusBar.announce('Assessments are made by the teachers of this book.', 'trouble');
-  }
-
   /** The new column is where the cursor is, so that its first score can be typed. */
   protected wasMade({ id, title }: { id: string; title: string }): void {
-    this.making.set(false);
+    this.goals.making.set(false);
     const col = this.view.colOf(id);
     if (col >= 0) this.goTo(this.view.cursor().row, col);
     // After the place that the cursor has come to is said.
     setTimeout(() => this.statusBar.announce(`${title} is made.`));
-  }
-
-  /** Where an action word leads that changes no cell by itself. */
-  protected go(goal: Goal): void {
-    const place = this.view.place();
-    this.close('stay', true);
-    const show = (face: InspectorTab): void => {
-      this.inspectorOpen.set(true);
-      this.inspectorTab.set(face);
-      this.changes.detectChanges();
-    };
-    if (goal === 'down' || goal === 'across') void this.acts.fill(goal);
-    else if (goal === 'save') this.file.save();
-    else if (goal === 'copy') this.copyNamed();
-    else if (goal === 'second') void this.acts.toggleSecondLook();
-    else if (goal === 'mine' || goal === 'theirs') this.acts.settleClash(goal);
-    else if (goal === 'marked') this.turn();
-    else if (goal === 'closing') void this.turnClosing();
-    else if (goal === 'history' || goal === 'column') show(goal);
-    else if (goal === 'note') {
-      show('working');
-      this.inspector()?.writeNote();
-    } else if (goal === 'new') this.makeNew();
-    else if ((goal === 'release' || goal === 'withdraw') && this.releases.begin(goal)) return;
-    else if (isPageGoal(goal)) {
-      const to = addressOf(goal, this.store.id(), place);
-      if (to) void this.router.navigate(to.path, { queryParams: to.query });
-    }
   }
 }

@@ -253,6 +253,21 @@ export class LedgerView {
     this.cursor.set({ row: clamp(row, this.rows().length - 1), col: clamp(col, most) });
   }
 
+  /** The whole row of the cursor, or its whole column. */
+  selectLine(column: boolean): void {
+    const { row, col } = this.cursor();
+    if (column) return this.selectColumns(col, col);
+    this.anchor.set({ row, col: 0 });
+    this.cursor.set({ row, col: this.columns() - 1 });
+  }
+
+  /** Whole columns, from one to the other; the cursor is at the head of the second. */
+  selectColumns(from: number, to: number): void {
+    if (this.rows().length === 0) return;
+    this.anchor.set({ row: this.rows().length - 1, col: from });
+    this.cursor.set({ row: 0, col: to });
+  }
+
   /** The cells of the selection that can be typed into, row by row. */
   cells(): { row: number; col: number; s: number; student: string; item: string }[] {
     const { top, bottom, left, right } = this.selection();
