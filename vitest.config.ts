@@ -11,6 +11,8 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'unit',
+          // The calculation keeps nothing in modules: what one file has made warm, the next goes on with.
+          isolate: false,
           include: ['core/**/*.test.ts', 'contract/**/*.test.ts', 'terminal/**/*.test.ts', 'stand-ins/**/*.test.ts'],
           testTimeout: 300_000,
         },
