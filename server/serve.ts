@@ -26,8 +26,20 @@ export interface Served {
 /** Why a server cannot start, in a sentence for whoever started it. */
 export class CannotServe extends Error {}
 
+/** What does the jobs beside the answers. */
+export interface JobRunner {
+  start(): void;
+  /** Lets the jobs under way end, as many milliseconds as they have. */
+  stop(within: number): Promise<void>;
+}
+
+const inThread = ({ databaseUrl, mail }: Config, log: Logger): JobRunner =>
+  new JobThread(new URL('./job-thread.mjs', import.meta.url), { databaseUrl, mail }, (error) =>
+    log.error({ err: error }, 'the thread of the jobs ended'),
+  );
+
 /** Brings the database up to date, listens, and does the jobs. Throws {@link CannotServe}. */
-export async function serve(config: Config, log: Logger): Promise<Served> {
+export async function serve(config: Config, log: Logger, runnerOf = inThread): Promise<Served> {
   try {
     await migrate(config.databaseUrl);
   } catch (error) {
@@ -43,11 +55,7 @@ export async function serve(config: Config, log: Logger): Promise<Served> {
     databaseUrl: config.databaseUrl,
   });
   const { server, stop } = makeApp(pool, config, log, releaseBesides(releases));
-  const jobs = new JobThread(
-    new URL('./job-thread.mjs', import.meta.url),
-    { databaseUrl: config.databaseUrl, mail: config.mail },
-    (error) => log.error({ err: error }, 'the thread of the jobs ended'),
-  );
+  const jobs = runnerOf(config, log);
   const port = await listen(server, config);
   // Whoever opens the first page comes first.
   after(JOBS_AFTER, () => jobs.start());
