@@ -178,7 +178,8 @@ describe('the outbox', () => {
     expect(kept).toEqual(['s1 1', 's1 2, s2 1', 's1 3']);
   });
 
-  it('keeps sets in the order in which they were made with single cells, of other cells too', async () => {
+  /** Answers that the test lets go, in the order in which the writes were sent. */
+  const heldAnswers = (): (() => void)[] => {
     const answers: (() => void)[] = [];
     const send = api.send.bind(api);
     api.send = async (...args: Parameters<typeof send>) => {
@@ -186,6 +187,37 @@ describe('the outbox', () => {
       await new Promise<void>((done) => answers.push(done));
       return answer;
     };
+    return answers;
+  };
+
+  it('sends cells that are typed within one answer’s time in the order typed', async () => {
+    const answers = heldAnswers();
+    for (const student of ['s3', 's1', 's2'])
+      await outbox.put({ ...change(1, 0, `op-${student}-000000`), cells: [cell(1, 0, student)] });
+    for (const expected of [['s3'], ['s3', 's1'], ['s3', 's1', 's2']]) {
+      await soon(() => expect(answers).toHaveLength(1));
+      expect(api.got.map((g) => g.path.split('/').pop())).toEqual(expected);
+      answers.shift()!();
+    }
+    await settled();
+  });
+
+  it('holds no cell up behind one that the server breaks at', async () => {
+    const send = api.send.bind(api);
+    vi.spyOn(api, 'send').mockImplementation((method, path, body) =>
+      path.endsWith('/s1')
+        ? Promise.reject(new ApiProblem('broken', 'Something went wrong.'))
+        : send(method, path, body),
+    );
+    await outbox.put(change(1));
+    await soon(() => expect(outbox.line()).toBe('down'));
+    await outbox.put({ ...change(2, 0, 'op-s2-000000'), cells: [cell(2, 0, 's2')] });
+    await soon(() => expect(kept).toEqual(['s2 1']));
+    expect(outbox.count()).toBe(1);
+  });
+
+  it('keeps sets in the order in which they were made with single cells, of other cells too', async () => {
+    const answers = heldAnswers();
     await outbox.put(change(35));
     await outbox.put({ ...change(2, 0, 'op-set-0000001'), cells: [cell(2, 0, 's2'), cell(2, 0, 's3')] });
     await outbox.put({ ...change(3, 0, 'op-after-00001'), cells: [cell(3, 0, 's4')] });

@@ -7,7 +7,6 @@ import { Api, ApiProblem, newOperation } from '../api';
 import {
   isSet,
   keyOf,
-  markKeyOf,
   onVersions,
   type PendingLevels,
   type PendingQueues,
@@ -18,13 +17,11 @@ import {
   type PendingCell,
 } from './pending-writes';
 import { ownerOf, type Owner } from './pending-owner';
+import { IdleWaiters } from './idle-waiters';
 import { retryDelay } from './retry-delay';
+import { insisting, noteLevels } from './levels';
+import { refusedCells, Troubles } from './troubles';
 import { signedInAgain } from '../signed-in-again';
-
-export type Trouble =
-  /** `draft`, `message`: of levels, what they are given now, and what is to be chosen. */
-  | { kind: 'clash'; waiting: PendingCell; theirs: EntryState; draft?: LevelDraft; message?: string }
-  | { kind: 'refused'; waiting: PendingCell; message: string };
 
 /** "slow": an answer takes longer than a second. */
 export type LineState = 'up' | 'slow' | 'down' | 'signed-out';
@@ -34,15 +31,8 @@ type Kept = (book: string, states: EntryState[], more: (state: EntryState) => bo
 
 /** Times that a fault of the server is met before the change is said to be one that it cannot keep. */
 const MOST_FAULTS = 4;
-
-/** The same levels over what stands there now; where nothing of it is another's, the sum takes a typed score's place. */
-function insisting(w: PendingWrite, levels: PendingLevels, draft: LevelDraft): PendingWrite {
-  const now = new Map(draft.marks.map((m) => [m.criterion, m.version]));
-  const marks = levels.marks.map((m) => ({ ...m, version: now.get(m.criterion) ?? 0 }));
-  const isSame = marks.every((m, i) => m.version === levels.marks[i]!.version) && draft.rubric === levels.rubric;
-  const next = { ...levels, rubric: draft.rubric, marks, ...(isSame ? { sum: 'follow' as const } : {}) };
-  return { ...w, operation: newOperation(), levels: next };
-}
+/** Milliseconds without an answer after which the next cell is sent all the same. */
+const HELD_UP_FOR = 5_000;
 
 /** Sends changes in the order they were made, cell by cell, until each is kept, clashes or is refused. */
 @Injectable({ providedIn: 'root' })
@@ -53,14 +43,17 @@ export class Outbox {
   private order = 0;
   private readonly sending = new Set<string>();
   private readonly faults = new Map<string, number>();
+  /** Sent long ago, without an answer. */
+  private readonly overdue = new Set<string>();
   private failures = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private kept: Kept = () => undefined;
-  private idlers: (() => void)[] = [];
+  private readonly idlers = new IdleWaiters();
+  private readonly trouble = new Troubles();
 
   /** Cells with something that is not kept yet. */
   readonly unkept = signal<ReadonlyMap<string, number>>(new Map());
-  readonly troubles = signal<ReadonlyMap<string, Trouble>>(new Map());
+  readonly troubles = this.trouble.byCell.asReadonly();
   /** What the server says that work was given, kept here or found when something clashed. */
   readonly drafts = new Subject<{ book: string; draft: LevelDraft }>();
   readonly line = signal<LineState>('up');
@@ -85,7 +78,7 @@ export class Outbox {
     this.owners.set(person, owner);
     if (this.owner() !== owner) {
       this.owner.set(owner);
-      this.troubles.set(new Map());
+      this.trouble.clear();
       this.line.set('up');
     }
     // What the disk has from before, and what only this page has where the disk fails.
@@ -114,7 +107,7 @@ export class Outbox {
     const key = cellKey(student, item);
     const gone = [...this.waiting.of(key)];
     this.owner().versions.delete(key);
-    this.forgetTrouble(key);
+    this.trouble.forget(key);
     await this.replace(gone.map((w) => [w, [without(w, key)]]));
   }
 
@@ -124,7 +117,7 @@ export class Outbox {
     const trouble = this.troubles().get(key);
     if (trouble?.kind !== 'clash') return;
     this.owner().versions.set(key, trouble.theirs.version);
-    this.forgetTrouble(key);
+    this.trouble.forget(key);
     const [w] = this.waiting.of(key);
     if (w?.levels && trouble.draft) return this.replace([[w, [insisting(w, w.levels, trouble.draft)]]]);
     this.pump();
@@ -145,25 +138,16 @@ export class Outbox {
    * within so many milliseconds.
    */
   idle(milliseconds = 60_000): Promise<boolean> {
-    return new Promise((done) => {
-      const late = setTimeout(() => {
-        this.idlers = this.idlers.filter((i) => i !== told);
-        done(false);
-      }, milliseconds);
-      const told = (): void => {
-        clearTimeout(late);
-        done(true);
-      };
-      this.idlers.push(told);
-      this.tellIdle();
-    });
+    const idle = this.idlers.wait(milliseconds);
+    this.tellIdle();
+    return idle;
   }
 
   /** Removes everything that waits, after the person said so at sign-out. */
   async clear(): Promise<void> {
     const { person, store, waiting } = this.owner();
     waiting.clear();
-    this.troubles.set(new Map());
+    this.trouble.clear();
     this.publish();
     await store.clear();
     this.owners.delete(person);
@@ -194,34 +178,25 @@ export class Outbox {
     if (this.line() === 'signed-out' && this.timer !== undefined) return;
     // Somebody else is signed in: what waits stays on the disk until its person is back.
     if (this.api.person() !== this.owner().person) return this.tellIdle();
-    // Single cells go side by side. A set comes after all before it, and all after it behind it: the last that was made is
-    // the last in the journal, where undo looks for it.
-    let before = false;
+    // One after the other, as they were made: the last that was made is the last in the journal, where undo looks for it.
+    // One that the server broke at, or leaves without an answer, holds up no single cell, only a set, which comes after all
+    // before it.
+    let isHeld = false;
+    let isAny = false;
     for (const w of this.waiting.values().sort((a, b) => a.order - b.order)) {
-      const set = isSet(w);
-      if (!this.sending.has(w.operation) && this.isReady(w) && !(set && before)) void this.send(w);
-      if (set && !this.isStuck(w)) break;
-      before ||= !this.isStuck(w);
+      if (this.trouble.isStuck(w)) continue;
+      const isFirst = this.waiting.isFirst(w);
+      if (!this.sending.has(w.operation) && isFirst && !(isSet(w) ? isAny : isHeld)) void this.send(w);
+      if (isSet(w)) break;
+      isAny = true;
+      isHeld ||= isFirst && !this.faults.has(w.operation) && !this.overdue.has(w.operation);
     }
     this.tellIdle();
   }
 
-  /** It waits for the person to choose. */
-  private isStuck(w: PendingWrite): boolean {
-    const troubles = this.troubles();
-    return w.cells.some((c) => troubles.has(keyOf(c)));
-  }
-
-  private isReady(w: PendingWrite): boolean {
-    return this.waiting.isFirst(w) && !this.isStuck(w);
-  }
-
   private tellIdle(): void {
-    if (this.idlers.length === 0) return;
-    if (this.waiting.values().some((w) => !this.isStuck(w))) return;
-    const idlers = this.idlers;
-    this.idlers = [];
-    for (const done of idlers) done();
+    if (this.idlers.isEmpty || this.waiting.values().some((w) => !this.trouble.isStuck(w))) return;
+    this.idlers.tell();
   }
 
   private async send(pending: PendingWrite): Promise<void> {
@@ -229,6 +204,10 @@ export class Outbox {
     const { waiting, store, versions } = owner;
     this.sending.add(pending.operation);
     const slow = setTimeout(() => this.line.update((l) => (l === 'up' ? 'slow' : l)), 1_000);
+    const late = setTimeout(() => {
+      this.overdue.add(pending.operation);
+      this.pump();
+    }, HELD_UP_FOR);
     const w = onVersions(pending, versions);
     try {
       if (w !== pending) {
@@ -242,7 +221,10 @@ export class Outbox {
       this.faults.delete(w.operation);
       waiting.remove(w);
       for (const s of states) versions.set(cellKey(s.enrolment, s.assessment), s.version);
-      if ('draft' in answer) this.keptLevels(w, answer.draft, versions);
+      if ('draft' in answer) {
+        noteLevels(w, answer.draft, versions);
+        this.drafts.next({ book: w.book, draft: answer.draft });
+      }
       if (this.owner() === owner) {
         this.line.set('up');
         this.publish();
@@ -258,22 +240,16 @@ export class Outbox {
       this.tellIdle();
     } finally {
       clearTimeout(slow);
+      clearTimeout(late);
+      this.overdue.delete(pending.operation);
     }
-  }
-
-  /** Of what came back only one's own marks are known from now on: another criterion may be somebody else's, and unseen. */
-  private keptLevels(w: PendingWrite, draft: LevelDraft, versions: Map<string, number>): void {
-    for (const m of draft.marks)
-      if (w.levels!.marks.some((own) => own.criterion === m.criterion))
-        versions.set(markKeyOf(w.cells[0]!, draft.work, m.criterion), m.version);
-    this.drafts.next({ book: w.book, draft });
   }
 
   /** Somebody else marked the same, or typed a score that the levels do not make: a choice. */
   private levelsClash(w: PendingWrite, problem: ApiProblem): void {
     const { draft, cell } = problem.now as { draft: LevelDraft; cell: EntryState };
     this.drafts.next({ book: w.book, draft });
-    this.trouble([{ kind: 'clash', waiting: w.cells[0]!, theirs: cell, draft, message: problem.detail }]);
+    this.trouble.add([{ kind: 'clash', waiting: w.cells[0]!, theirs: cell, draft, message: problem.detail }]);
   }
 
   private async failed(w: PendingWrite, error: unknown): Promise<void> {
@@ -302,21 +278,15 @@ export class Outbox {
   private async clash(w: PendingWrite, theirs: EntryState[]): Promise<void> {
     const byKey = new Map(theirs.map((t) => [cellKey(t.enrolment, t.assessment), t]));
     const mine = w.cells.filter((c) => byKey.has(keyOf(c)));
-    this.trouble(mine.map((c) => ({ kind: 'clash', waiting: c, theirs: byKey.get(keyOf(c))! })));
+    this.trouble.add(mine.map((c) => ({ kind: 'clash', waiting: c, theirs: byKey.get(keyOf(c))! })));
     await this.setApart(w, mine);
   }
 
   /** Cells that the server cannot keep stay with its sentence; where it names some of many, the others go on. */
   private async refuse(w: PendingWrite, problem: ApiProblem): Promise<void> {
-    const messages = new Map(
-      problem.errors.flatMap((f) => {
-        const cell = w.cells[Number(/^\/cells\/(\d+)\//.exec(f.pointer)?.[1] ?? NaN)];
-        return cell ? [[cell, f.detail] as const] : [];
-      }),
-    );
-    const wrong = messages.size > 0 ? [...messages.keys()] : w.cells;
-    this.trouble(wrong.map((c) => ({ kind: 'refused', waiting: c, message: messages.get(c) ?? problem.detail })));
-    await this.setApart(w, wrong);
+    const refused = refusedCells(w, problem);
+    this.trouble.add([...refused].map(([c, message]) => ({ kind: 'refused', waiting: c, message })));
+    await this.setApart(w, [...refused.keys()]);
   }
 
   /** Some cells of a set each by itself, the rest as before. */
@@ -334,18 +304,6 @@ export class Outbox {
       return;
     }
     this.tryNow();
-  }
-
-  private trouble(troubles: Trouble[]): void {
-    this.troubles.update((t) => new Map([...t, ...troubles.map((x) => [keyOf(x.waiting), x] as const)]));
-  }
-
-  private forgetTrouble(key: string): void {
-    this.troubles.update((t) => {
-      const next = new Map(t);
-      next.delete(key);
-      return next;
-    });
   }
 
   private publish(): void {
