@@ -105,7 +105,7 @@ describe('the release page', () => {
 
   it('asks as soon as it is known whom a word picks, where the key was pressed before', async () => {
     slow = true;
-    page.fixture.componentInstance['asked'].update((n) => n + 1);
+    page.fixture.componentInstance['list'].askAgain();
     TestBed.tick();
     const word = [...document.querySelectorAll('button')].find((b) => b.textContent!.trim() === 'all that is new')!;
     word.click();
@@ -132,7 +132,7 @@ describe('the release page', () => {
 
   it('picks those whom a word means once it is known who they are, however early it is pressed', async () => {
     slow = true;
-    page.fixture.componentInstance['asked'].update((n) => n + 1);
+    page.fixture.componentInstance['list'].askAgain();
     TestBed.tick();
     const word = [...document.querySelectorAll('button.word')].find((b) => b.textContent.trim() === 'new and finished');
     (word as HTMLElement).click();

@@ -1,49 +1,32 @@
 import { counted } from '@core/words/count';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, resource, signal, untracked } from '@angular/core'; // prettier-ignore
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { debounceTime, filter, merge } from 'rxjs';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
 import { Counted, Form } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
-import { ActivatedRoute, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import { FormsModule } from '@angular/forms';
 import { Button } from 'primeng/button';
 import { Checkbox } from 'primeng/checkbox';
-import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
 import { messageOf } from '../../data/api';
 import { Operations } from '../../data/operations';
-import { LiveStream } from '../../data/live-stream';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
-import { day, dayAndTime } from '../../ui/text/dates';
-import { FLAG, STATES } from '../../worker/protocol';
-import { cellView, type CellView } from '../../ui/text/cell-view';
-import type { SlipState } from '@contract/slips';
+import { dayAndTime } from '../../ui/text/dates';
 import type { Released } from '@contract/statements';
-import { MarkOutbox } from '../../data/work/mark-outbox';
-import { NoteOutbox } from '../../data/work/note-outbox';
-import { retryFailed } from '../../data/retry-failed';
-import { Slips } from '../../data/work/slips';
 import { isNews } from '../../release/before-release';
-import { slipWords, visibleWords, type SlipWords } from './slip-words';
+import { ReleaseList, type Person } from './release-list';
 import { PlannedList } from '../../release/planned-list';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
-import { listName } from '../../ui/text/list-name';
-
-/** Milliseconds that news are gathered. */
-const GATHERED = 400;
-
-interface Person {
-  id: string;
-  name: string;
-  section: string;
-  tick: Tick;
-  out: 0 | 1 | 2;
-  slip: SlipState | null;
-  words: SlipWords;
-  cell: CellView;
-}
 
 /** Whom a word picks; `bySlips`: by what stands beside the scores too, which comes later than the people. */
 interface ToPick {
@@ -68,55 +51,28 @@ interface ToPick {
     TickRail,
     WithdrawDialog,
   ],
+  providers: [ReleaseList],
   templateUrl: './release.html',
   styleUrl: './release.css',
   host: { '(document:keydown)': 'key($event)' },
 })
 export class ReleasePage {
   protected readonly store = inject(BookStore);
-  private readonly slips = inject(Slips);
   private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
-  private readonly route = inject(ActivatedRoute);
-  protected readonly chosen = signal<string | null>(this.route.snapshot.queryParamMap.get('assessment'));
+  protected readonly list = inject(ReleaseList);
+  protected readonly chosen = this.list.chosen;
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
   protected readonly asking = signal<'release' | 'withdraw' | null>(null);
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
 
-  protected readonly assessments = computed(() => {
-    this.store.revision();
-    const zone = this.store.page()?.timeZone ?? 'UTC';
-    return this.store.items().map((id, col) => {
-      const a = this.store.assessments().get(id);
-      return { id, title: a?.title ?? '', due: a?.due ? day(a.due, zone) : '', ticks: this.ticks(col) };
-    });
-  });
-  protected readonly current = computed(() => this.assessments().find((a) => a.id === this.chosen()) ?? null);
-  protected readonly namesHidden = computed(() => this.store.assessments().get(this.chosen() ?? '')?.namesHidden === true); // prettier-ignore
-  protected readonly people = computed((): Person[] => {
-    this.store.revision();
-    const col = this.store.items().indexOf(this.chosen() ?? '');
-    const cells = this.store.cells();
-    const known = this.known();
-    if (col < 0 || !cells || this.namesHidden()) return [];
-    const zone = this.store.page()?.timeZone ?? 'UTC';
-    return this.store.students().map((id, s) => {
-      const at = this.store.at(s, col);
-      const p = this.store.people().get(id);
-      const out = outOf(cells.flags[at]!);
-      return {
-        id,
-        name: p ? listName(p) : '',
-        section: p?.section ? (this.store.sections().get(p.section) ?? '') : '',
-        tick: tickOf(STATES[cells.state[at]!]!, out),
-        out,
-        slip: known.get(id) ?? null,
-        words: slipWords(known.get(id) ?? null, out, zone),
-        cell: cellView(cells, at, { asMarked: false, trouble: null, unkept: false, day: (d) => day(d, zone) }),
-      };
-    });
-  });
+  protected readonly assessments = this.list.assessments;
+  protected readonly current = this.list.current;
+  protected readonly namesHidden = this.list.namesHidden;
+  protected readonly people = this.list.people;
+  protected readonly unread = this.list.unread;
+  protected readonly visible = this.list.visible;
   protected readonly chosenPeople = computed(() => this.people().filter((p) => this.picked().has(p.id)));
   protected readonly withdrawable = computed(() => this.chosenPeople().filter((p) => this.isOut(p)).length);
   protected readonly waiting = computed(
@@ -124,18 +80,6 @@ export class ReleasePage {
   );
   protected readonly all = computed(() => this.people().length > 0 && this.picked().size === this.people().length);
 
-  /** Where everybody's slip stands; empty until it is known. */
-  private readonly states = resource({
-    params: () => {
-      const [book, assessment] = [this.store.id(), this.chosen()];
-      return book && assessment && this.store.page() && !this.namesHidden()
-        ? { book, assessment, at: this.asked() }
-        : undefined;
-    },
-    loader: ({ params }) => this.slips.states(params.book, params.assessment),
-  });
-  protected readonly unread = computed(() => (this.states.error() ? messageOf(this.states.error()) : ''));
-  protected readonly asked = signal(0);
   /** Whom to pick once it is known where everybody stands: first those with something unreleased. Null: they are picked. */
   protected readonly toPick = linkedSignal<string | null, ToPick | null>({
     source: this.chosen,
@@ -143,12 +87,6 @@ export class ReleasePage {
   });
   /** A release was asked for meanwhile. */
   private asksOncePicked = false;
-  private readonly known = linkedSignal<ReadonlyMap<string, SlipState> | undefined, ReadonlyMap<string, SlipState>>({
-    source: () =>
-      this.states.hasValue() ? new Map(this.states.value()!.students.map((s) => [s.enrolment, s])) : undefined,
-    computation: (now, before) => now ?? before?.value ?? new Map(),
-  });
-  protected readonly visible = computed(() => (this.known().size === 0 ? '' : visibleWords([...this.known().values()], this.store.page()?.timeZone ?? 'UTC'))); // prettier-ignore
   protected readonly sections = computed(() => [...this.store.sections()].map(([id, title]) => ({ id, title })));
   /** Who of those picked has not opened what came back. */
   protected readonly unopened = computed(() => this.chosenPeople().filter((p) => p.slip?.releasedAt && !p.slip.opened));
@@ -157,15 +95,6 @@ export class ReleasePage {
   protected readonly words = ticksInWords;
 
   constructor() {
-    retryFailed(this.states);
-    // What others write, give and mark meanwhile.
-    const others = inject(LiveStream).events.pipe(
-      filter((e) => ['feedback', 'marks', 'beside', 'slip'].includes(e.kind)),
-    );
-    // And what of one's own was kept late.
-    merge(others, inject(NoteOutbox).merged, inject(MarkOutbox).kept)
-      .pipe(debounceTime(GATHERED), takeUntilDestroyed())
-      .subscribe(() => this.asked.update((n) => n + 1));
     effect(() => {
       const list = this.assessments();
       const chosen = this.chosen();
@@ -175,7 +104,7 @@ export class ReleasePage {
     effect(() => {
       const people = this.people();
       const those = this.toPick();
-      if (people.length === 0 || those === null || (those.bySlips && this.states.isLoading())) return;
+      if (people.length === 0 || those === null || (those.bySlips && this.list.isLoading())) return;
       untracked(() => {
         this.toPick.set(null);
         this.picked.set(new Set(people.filter(those.of).map((p) => p.id)));
@@ -196,17 +125,6 @@ export class ReleasePage {
         this.statusBar.keys.set(manage ? [{ key: 'Ctrl+Enter', label: 'release' }] : []);
       });
     });
-  }
-
-  private ticks(col: number): TickCounts {
-    const counts = noTicks();
-    const cells = this.store.cells();
-    if (!cells) return counts;
-    this.store.students().forEach((_, s) => {
-      const at = this.store.at(s, col);
-      counts[tickOf(STATES[cells.state[at]!]!, outOf(cells.flags[at]!))]++;
-    });
-    return counts;
   }
 
   protected choose(id: string): void {
@@ -260,14 +178,14 @@ export class ReleasePage {
   protected released(people: number): void {
     this.asking.set(null);
     this.picked.set(new Set());
-    this.asked.update((n) => n + 1);
+    this.list.askAgain();
     this.statusBar.announce(`${counted(people, 'student sees it now', 'students see it now')}.`);
   }
 
   protected planned(at: string | null): void {
     this.asking.set(null);
     this.picked.set(new Set());
-    this.asked.update((n) => n + 1);
+    this.list.askAgain();
     this.statusBar.announce(
       at === null
         ? 'Planned: it is released when all are done.'
@@ -278,7 +196,7 @@ export class ReleasePage {
   protected withdrawn(people: number): void {
     this.asking.set(null);
     this.picked.set(new Set());
-    this.asked.update((n) => n + 1);
+    this.list.askAgain();
     this.statusBar.announce(
       `${counted(people, 'student does not see it any more', 'students do not see it any more')}.`,
     );
@@ -306,7 +224,7 @@ export class ReleasePage {
       this.asking.set(null);
       this.picked.set(new Set());
       await this.store.reload();
-      this.asked.update((n) => n + 1);
+      this.list.askAgain();
       this.statusBar.announce(`${message(done.people)}.`);
     } catch (error) {
       this.failure.set(messageOf(error));
@@ -326,5 +244,3 @@ export class ReleasePage {
     await this.store.reload();
   }
 }
-
-const outOf = (flags: number): 0 | 1 | 2 => (flags & FLAG.released ? 1 : flags & FLAG.changed ? 2 : 0);
