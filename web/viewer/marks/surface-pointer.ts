@@ -39,6 +39,8 @@ export class SurfacePointer {
   private stylus = false;
   private acted = false;
   private last: { id: string; at: number } | null = null;
+  /** When the line that is being drawn was begun. */
+  private begunAt = 0;
   private readonly listeners = new AbortController();
 
   constructor(
@@ -105,6 +107,7 @@ export class SurfacePointer {
 
   private begin(e: PointerEvent, y: number): void {
     const { plane } = this.on;
+    this.begunAt = e.timeStamp;
     this.anchor = this.on.blockAt(y);
     const colour = getComputedStyle(this.host).getPropertyValue(`--on-${this.board.ink()}`);
     this.pen = new PenCanvas(this.on.makeCanvas(), plane.width, plane.height, colour, this.anchor.top);
@@ -135,7 +138,7 @@ export class SurfacePointer {
       if (Math.hypot(dx, dy) >= LEAST) this.board.change(moving.id, movedMark(moving.mark, dx, dy));
       return;
     }
-    if (pen) return this.keepStroke(pen, anchor!.surface);
+    if (pen) return this.keepStroke(pen, anchor!.surface, e.timeStamp);
     const tool = this.board.tool();
     if (tool === 'highlight') {
       const box = boxOf(from, [x, y]);
@@ -148,23 +151,22 @@ export class SurfacePointer {
   }
 
   /** Lines that follow each other soon are one mark, as the letters of a word are. */
-  private keepStroke(pen: PenCanvas, surface: Surface): void {
+  private keepStroke(pen: PenCanvas, surface: Surface, endedAt: number): void {
     // What is longer than a mark can be goes on in another.
     for (let at = 0; at === 0 || at < pen.stroke.length - 1; at += MOST.points - 1)
-      this.keepPart(pen.stroke.slice(at, at + MOST.points), surface);
+      this.keepPart(pen.stroke.slice(at, at + MOST.points), surface, endedAt);
   }
 
-  private keepPart(stroke: StrokePoint[], surface: Surface): void {
+  private keepPart(stroke: StrokePoint[], surface: Surface, endedAt: number): void {
     const { last } = this;
-    const now = performance.now();
     const before = this.board.marks().find((m) => m.id === last?.id)?.mark;
-    if (last && before?.strokes && this.goesOn(before, stroke, surface, now - last.at)) {
+    if (last && before?.strokes && this.goesOn(before, stroke, surface, this.begunAt - last.at)) {
       this.board.change(last.id, { ...before, strokes: [...before.strokes, stroke] });
-      this.last = { id: last.id, at: now };
+      this.last = { id: last.id, at: endedAt };
       return;
     }
     const id = this.board.make({ kind: 'pen', surface, strokes: [stroke] }, false);
-    this.last = { id, at: now };
+    this.last = { id, at: endedAt };
   }
 
   private goesOn(before: WorkMark, stroke: StrokePoint[], surface: Surface, after: number): boolean {
