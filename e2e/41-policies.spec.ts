@@ -102,7 +102,6 @@ test('a hurdle holds at a letter, and another asks that something is handed in',
   await expect(page.getByRole('row', { name: /Farrelly/ })).toBeVisible();
   // Letters come once the standings are worked out, after the people.
   await expect.poll(() => good.count()).toBeGreaterThan(5);
-  const before = await good.count();
   await page.goto(`${tally.address}/book/${WETLAND}/rules`);
   await part(page, 'Hurdles');
   await page.getByRole('button', { name: 'A hurdle more' }).click();
