@@ -10,7 +10,7 @@ import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
 import { hiddenIn, veilOf } from '../hidden-names';
 import { newsAfter, tellNews } from './book-news';
 import { StudentStreams } from './student-streams';
-import { keyOf, sendTo, type Follower, type Place, type Room, type Stream, type Watcher } from './watchers';
+import { keyOf, sendTo, type Follower, type StreamPlace, type Room, type Stream, type Watcher } from './watchers';
 
 /** Streams of one person on one server at most. */
 const MOST_STREAMS = 6;
@@ -53,7 +53,7 @@ export class Live {
     books: ReadonlyMap<string, number | null>,
     send: (event: LiveEvent) => void,
     end: () => void,
-  ): Promise<Place> {
+  ): Promise<StreamPlace> {
     const stream: Stream = { ...who, watchers: new Set(), send, end };
     this.streams.add(stream);
     try {

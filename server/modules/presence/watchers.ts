@@ -29,7 +29,7 @@ export interface Watcher extends Follower {
 }
 
 /** A stream's place among those that are told. */
-export interface Place {
+export interface StreamPlace {
   leave(): Promise<void>;
 }
 

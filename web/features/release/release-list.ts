@@ -21,7 +21,7 @@ import { slipWords, visibleWords, type SlipWords } from './slip-words';
 const GATHERED = 400;
 
 /** One student of the assessment that was chosen, as they stand. */
-export interface Person {
+export interface ReleaseRow {
   id: string;
   name: string;
   section: string;
@@ -53,7 +53,7 @@ export class ReleaseList {
   });
   readonly current = computed(() => this.assessments().find((a) => a.id === this.chosen()) ?? null);
   readonly namesHidden = computed(() => this.store.assessments().get(this.chosen() ?? '')?.namesHidden === true); // prettier-ignore
-  readonly people = computed((): Person[] => {
+  readonly people = computed((): ReleaseRow[] => {
     this.store.revision();
     const col = this.store.items().indexOf(this.chosen() ?? '');
     const cells = this.store.cells();

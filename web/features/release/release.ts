@@ -23,7 +23,7 @@ import { TickRail, ticksInWords } from '../../ui/chart/tick-rail';
 import { dayAndTime } from '../../ui/text/dates';
 import type { Released } from '@contract/statements';
 import { isNews } from '../../release/before-release';
-import { ReleaseList, type Person } from './release-list';
+import { ReleaseList, type ReleaseRow } from './release-list';
 import { PlannedList } from '../../release/planned-list';
 import { ReleaseDialog } from '../../release/release-dialog';
 import { WithdrawDialog } from '../../release/withdraw-dialog';
@@ -31,7 +31,7 @@ import { WithdrawDialog } from '../../release/withdraw-dialog';
 /** Whom a word picks; `bySlips`: by what stands beside the scores too, which comes later than the people. */
 interface ToPick {
   bySlips: boolean;
-  of: (p: Person) => boolean;
+  of: (p: ReleaseRow) => boolean;
 }
 
 /** Release: who sees what of an assessment, before anybody does. */
@@ -150,7 +150,7 @@ export class ReleasePage {
   }
 
   /** Students do not see all of it as it is. */
-  private isNew(p: Person): boolean {
+  private isNew(p: ReleaseRow): boolean {
     const score = p.tick === 'draft' || (p.tick === 'excused' && p.out !== 1);
     return score || p.out === 2 || (p.slip !== null && isNews(p.slip, ['rubric', 'feedback']));
   }
@@ -203,7 +203,7 @@ export class ReleasePage {
   }
 
   /** Something of it is seen by its student. */
-  protected isOut(p: Person): boolean {
+  protected isOut(p: ReleaseRow): boolean {
     return p.out !== 0 || p.slip?.releasedAt != null;
   }
 
