@@ -4,25 +4,25 @@ import {
   Component,
   computed,
   DestroyRef,
-  type ElementRef,
+  ElementRef,
   inject,
   input,
   output,
   signal,
+  untracked,
   viewChildren,
 } from '@angular/core';
 import type { PDFDocumentProxy, PDFPageProxy, RenderTask, TextLayer } from 'pdfjs-dist';
 import { FindBoard } from './find/find-board';
 import { MarkBoard } from './marks/mark-board';
 import { SurfaceMarks } from './marks/surface-marks';
+import { PagesInSight } from './pages-in-sight';
 import { PDF_PATIENCE, pdfFault, pdfLibrary } from './pdf-library';
 
 /** Pages that are laid out; a longer document is read in the original. */
 const MOST_PAGES = 2_000;
 /** Pixels that one page is drawn in at most: a larger one is drawn coarser. */
 const MOST_PIXELS = 16_000_000;
-/** Pages beside those in sight that are drawn ahead. */
-const MARGIN = '600px 0px';
 
 interface Page {
   number: number;
@@ -79,7 +79,6 @@ export class PdfPages {
   protected readonly rest = signal(0);
   private readonly sheets = viewChildren<ElementRef<HTMLElement>>('sheet');
   private readonly drawn = new Map<number, Drawn>();
-  private readonly inSight = new Set<number>();
   /** Pages in sight or nearly. */
   protected readonly near = signal<ReadonlySet<number>>(new Set());
   protected readonly board = inject(MarkBoard, { optional: true });
@@ -90,11 +89,12 @@ export class PdfPages {
   private ended = false;
 
   constructor() {
-    let watcher: IntersectionObserver | undefined;
+    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    const inSight = new PagesInSight(host, (places) => this.follow(places));
     inject(DestroyRef).onDestroy(() => {
       this.ended = true;
       this.find?.pages.set(null);
-      watcher?.disconnect();
+      inSight.end();
       for (const d of this.drawn.values()) d.stop();
     });
     // Once, when the document is there: a viewer shows one file and ends with it.
@@ -110,10 +110,8 @@ export class PdfPages {
       this.zoom();
       this.turn();
       this.width();
-      watcher?.disconnect();
-      watcher = new IntersectionObserver((entries) => this.follow(entries), { root: null, rootMargin: MARGIN });
-      for (const s of sheets) watcher.observe(s.nativeElement);
-      for (const n of this.inSight) void this.draw(n);
+      inSight.watch(sheets.map((s) => s.nativeElement));
+      for (const n of untracked(this.near)) void this.draw(n);
     });
   }
 
@@ -156,7 +154,7 @@ export class PdfPages {
   private async show(n: number): Promise<HTMLElement | null> {
     const sheet = this.sheets()[n - 1]?.nativeElement;
     if (!sheet) return null;
-    if (!this.inSight.has(n)) sheet.scrollIntoView({ block: 'start' });
+    if (!this.near().has(n)) sheet.scrollIntoView({ block: 'start' });
     for (const until = performance.now() + PDF_PATIENCE; !this.ended && performance.now() < until;) {
       if (this.drawn.get(n)?.isReadable) return sheet;
       await new Promise(requestAnimationFrame);
@@ -164,20 +162,16 @@ export class PdfPages {
     return null;
   }
 
-  private follow(entries: IntersectionObserverEntry[]): void {
-    for (const e of entries) {
-      const n = Number((e.target as HTMLElement).dataset['page']);
-      if (e.isIntersecting) {
-        this.inSight.add(n);
-        void this.draw(n);
-      } else {
-        this.inSight.delete(n);
+  private follow(places: ReadonlySet<number>): void {
+    const now = new Set([...places].map((place) => place + 1));
+    for (const n of this.near())
+      if (!now.has(n)) {
         // What is out of sight gives its memory back.
         this.drawn.get(n)?.stop();
         this.drawn.delete(n);
       }
-    }
-    this.near.set(new Set(this.inSight));
+    this.near.set(now);
+    for (const n of now) void this.draw(n);
   }
 
   private async draw(n: number): Promise<void> {

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Sheet } from '@contract/books';
 import { allRoutes } from '../../routes';
 import { journalKinds } from '../../journal-kinds';
+import { damageRules } from '../../testing/sql';
 import { unopened } from '../../testing/open-everything';
 import { operation, Person } from '../../testing/person';
 import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
@@ -65,6 +66,33 @@ it.each([
   const mended = await school.put('moss', school.adaId, (await versionOf('moss', school.adaId))!, { kind: 'score', points: 12 }); // prettier-ignore
   expect([mended.status, mended.body['entry']]).toEqual([200, expect.objectContaining({ attempts: [expect.objectContaining({ score: 12 })] })]); // prettier-ignore
   expect((await now()).faulty).toEqual([]);
+});
+
+it('rules that the disk has damaged are read from the journal; without it everything of the book says what is wrong', async () => {
+  const sheet = () => school.teacher.send('GET', '/books/fens/sheet');
+  const before = (await sheet()).body;
+  const { rows } = await school.pool.query<{ rules: string }>(`select rules from rules_version where book = 'fens'`);
+  const live = new Live(journalKinds, null as never, '', () => undefined);
+  const as = (login: string) => Person.signedIn(school.address, login, PASSWORD);
+  for (const damaged of [rows[0]!.rules.slice(0, 40), 'null', '{"scale":7}', '{"tree":{}}']) {
+    await damageRules(school.pool, 'fens', damaged);
+    expect((await sheet()).body).toEqual(before);
+    expect(
+      await unopened(
+        allRoutes(school.pool, live, () => undefined),
+        as,
+      ),
+    ).toEqual([]);
+    // A score is kept.
+    const version = (await versionOf('moss', school.benId))!;
+    expect((await school.put('moss', school.benId, version, { kind: 'score', points: 15 })).status).toBe(200);
+    Object.assign(before, (await sheet()).body);
+  }
+  await damageRules(school.pool, 'fens', '{', 'journal');
+  const refused = await sheet();
+  expect([refused.status, refused.body['detail']]).toEqual([500, expect.stringMatching(/^Version 1 of this book’s rules cannot be read/)]); // prettier-ignore
+  await damageRules(school.pool, 'fens', rows[0]!.rules);
+  expect((await sheet()).body).toEqual(before);
 });
 
 async function versionOf(assessment: string, enrolment: string): Promise<number | undefined> {

@@ -1,3 +1,4 @@
+import { rulesAfter } from '../../kernel/journal/sql/rules';
 import { cellKeyOf } from '../../kernel/cells/cell';
 import { assembleBook, assembleSkeleton, rulesOf } from '@core/book/assemble';
 import { canonical } from '@core/book/canonical';
@@ -21,7 +22,6 @@ import { toStoredText } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import {
   seqAt,
-  rulesAfter,
   assessmentsAfter,
   orderAfter,
   enrolledAfter,

@@ -153,11 +153,13 @@ export class Live {
 
   private async readRoom(room: Room): Promise<void> {
     if (room.watchers.size === 0) return;
-    await this.partWithOthers([...room.watchers]);
     const from = [...room.watchers].reduce((least, w) => Math.min(least, w.seq), Infinity);
-    if (!Number.isFinite(from)) return;
-    const news = await newsAfter(this.pool, this.kinds, room, from);
-    if (news) tellNews(room, await this.hiddenOf(room), news);
+    const [news, hidden] = await Promise.all([
+      newsAfter(this.pool, this.kinds, room, from),
+      this.hiddenOf(room),
+      this.partWithOthers([...room.watchers]),
+    ]);
+    if (news) tellNews(room, hidden, news);
   }
 
   private hiddenOf({ school, book }: { school: string; book: string }): Promise<Set<string>> {

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BookDocument } from '@core/book/document';
+import { damageRules } from '../../testing/sql';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 import type { ExceptionList } from '@contract/scores';
@@ -220,7 +221,7 @@ describe('exceptions', () => {
       reason: '',
     });
     // A book that cannot be read any more.
-    await school.pool.query(`update rules_version set rules = '{' where book = 'hills'`);
+    await damageRules(school.pool, 'hills', '{', 'journal');
     const failed: unknown[] = [];
     await enrol({ extraTimeHours: 3, until: '2026-11-24T08:00:00Z' });
     const worker = new JobWorker(exceptionEndsJob, { pool: school.pool, failed: (error) => failed.push(error) });

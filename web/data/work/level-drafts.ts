@@ -11,8 +11,8 @@ import type { PendingLevels } from '../outbox/pending-writes';
 
 /** More students than this at once are asked for with everybody else. */
 const MANY = 6;
-/** Milliseconds that news are gathered. */
-const GATHERED = 40;
+/** Milliseconds that news are gathered: those of one change come together. */
+const GATHERED = 10;
 const NO_MARKS: readonly CriterionMarkState[] = [];
 const draftKey = (d: { enrolment: string; work: string }): string => `${d.enrolment} ${d.work}`;
 
@@ -24,6 +24,17 @@ export function laterMarks(
   const all = new Map(known.map((m) => [m.criterion, m]));
   for (const m of told) if (m.version >= (all.get(m.criterion)?.version ?? 0)) all.set(m.criterion, m);
   return [...all.values()];
+}
+
+/** What was answered for everybody, with what came here later than it: an answer may have been overtaken. */
+export function laterDrafts(before: Marking, answered: Marking): Marking {
+  if (before.rubric.version !== answered.rubric.version) return answered;
+  const drafts = new Map([...before.drafts, ...answered.drafts].map((d) => [draftKey(d), d]));
+  for (const d of before.drafts) {
+    const now = drafts.get(draftKey(d))!;
+    drafts.set(draftKey(d), { ...now, marks: laterMarks(now.marks, d.marks) });
+  }
+  return { ...answered, drafts: [...drafts.values()] };
 }
 
 /** Marks with others given over them, in their order; null takes one back. */
@@ -71,7 +82,7 @@ export class LevelDrafts {
     inject(DestroyRef).onDestroy(() => clearTimeout(this.timer));
     effect(() => {
       const value = this.loaded.hasValue() ? this.loaded.value() : undefined;
-      if (value) untracked(() => this.last.set(value));
+      if (value) untracked(() => this.take(value));
     });
     this.outbox.drafts.pipe(takeUntilDestroyed()).subscribe(({ book, draft }) => {
       if (book === this.store.id() && draft.assessment === this.assessment()) this.putDraft(draft);
@@ -84,7 +95,8 @@ export class LevelDrafts {
       .subscribe((e) => {
         if (e.kind === 'marking') this.heardOf(e.places);
         else if (e.kind === 'cells') this.heardOf(e.cells);
-        else if (e.kind === 'beside' || e.kind === 'book') this.loaded.reload();
+        // What was given between the answer and the first that is told would be missed.
+        else if (e.kind === 'beside' || e.kind === 'book' || e.kind === 'hello') this.loaded.reload();
       });
   }
 
@@ -107,6 +119,11 @@ export class LevelDrafts {
   /** What was given here and is not kept yet. */
   waiting(enrolment: string, work: string): PendingLevels[] {
     return this.outbox.levelsOf(enrolment, this.assessment(), work);
+  }
+
+  private take({ of, marking }: { of: string; marking: Marking }): void {
+    const before = this.last();
+    this.last.set({ of, marking: before?.of === of ? laterDrafts(before.marking, marking) : marking });
   }
 
   private putDraft(draft: LevelDraft): void {

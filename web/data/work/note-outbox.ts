@@ -2,7 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import type { EndNoteMerged } from '@contract/feedback';
 import { Api, ApiProblem, newOperation } from '../api';
-import { afterPaint } from './after-paint';
+import { afterPaint } from '../../ui/layout/after-paint';
 import { LocalStore } from './local-store';
 import { Sender, waits } from './sender';
 

@@ -3,6 +3,8 @@ import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { RulesPart } from '@core/book/change';
 import type { BookRole, BookStanding } from '../../../kernel/permissions';
 import type { Db } from '../../../kernel/database';
+import { rulesAfter } from '../../../kernel/journal/sql/rules';
+import { Refusal } from '../../../kernel/refusal';
 
 export type { BookRole } from '../../../kernel/permissions';
 
@@ -110,13 +112,41 @@ export async function sectionsOf(db: Db, school: string, book: string): Promise<
   ).rows;
 }
 
+/** Rules as they stand on the disk; null where that is no text of rules. */
+function readRules(text: string | null | undefined): RulesPart | null {
+  try {
+    const rules = JSON.parse(text ?? 'null') as Partial<RulesPart> | null;
+    return Array.isArray(rules?.tree?.children) ? (rules as RulesPart) : null;
+  } catch {
+    return null;
+  }
+}
+
+/** The rules of a book. Where the disk has damaged them they are read from the journal, which has them too. */
 export async function rulesAt(db: Db, school: string, book: string, version: number): Promise<RulesPart> {
   const { rows } = await db.query<{ rules: string }>(
     'select rules from rules_version where school = $1 and book = $2 and version = $3',
     [school, book, version],
   );
-  if (!rows[0]) throw new Error(`book ${book} has no rules version ${version}`);
-  return JSON.parse(rows[0].rules) as RulesPart;
+  const rules = readRules(rows[0]?.rules) ?? readRules(await rulesOfJournal(db, school, book, version));
+  if (rules) return rules;
+  throw new Refusal(
+    'broken',
+    `Version ${version} of this book’s rules cannot be read from the server’s disk, and not from the journal either. Scores and journal are as they were; whoever keeps the server has to put the rules back from a back-up.`,
+  );
+}
+
+/** The journal's text of the rules that a book has now. */
+async function rulesOfJournal(db: Db, school: string, book: string, version: number): Promise<string | null> {
+  const row = await findBook(db, school, book);
+  if (row?.rulesVersion !== version) return null;
+  try {
+    return await rulesAfter(db, school, book, row.seq);
+  } catch (error) {
+    // The disk has damaged this line too.
+    if (error instanceof SyntaxError) return null;
+    throw error;
+  }
 }
 
 /** The reasons of the versions of a book's rules after one, the earliest first. */

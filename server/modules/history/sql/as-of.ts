@@ -25,18 +25,6 @@ export async function releasedAfter(
   return rows.flatMap((r) => (r.becomes === null ? [] : [{ ...r, becomes: r.becomes }]));
 }
 
-/** The rules' last line up to there, or the line that made the book. */
-export async function rulesAfter(db: Db, school: string, book: string, seq: number): Promise<string | null> {
-  const { rows } = await db.query<{ kind: string; becomes: string }>(
-    `select kind, becomes from journal where school = $1 and book = $2 and kind in ('rules', 'book') and seq <= $3
-     order by seq desc limit 1`,
-    [school, book, seq],
-  );
-  if (!rows[0]) return null;
-  if (rows[0].kind === 'rules') return rows[0].becomes;
-  return JSON.stringify((JSON.parse(rows[0].becomes) as { rules: unknown }).rules);
-}
-
 /** The assessments' last lines up to there, in the order they were made. */
 export async function assessmentsAfter(
   db: Db,

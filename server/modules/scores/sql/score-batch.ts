@@ -1,6 +1,6 @@
 import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
-import { marksOf } from '../../books';
+import { findBook, marksOf, rulesAt } from '../../books';
 import { grantsStillValid, type Grant } from '../../accounts';
 import type { Db } from '../../../kernel/database';
 import {
@@ -15,12 +15,43 @@ import {
 import { linesPart, type JournalLine, type Who } from '../../../kernel/journal/sql/lines';
 import { type WrittenScores, type ScoresSnapshot } from '../../../kernel/cells/cell-cache';
 
+interface WantedScore {
+  operation: string;
+  assessment: string;
+  enrolment: string;
+}
+
+/** What the database says of a text that is no JSON. */
+const NO_JSON = '22P02';
+/** The book's named marks, by its rules. */
+const MARKS = `(select v.rules::jsonb #>> '{rules,marks}' from rules_version v
+          where v.school = $1 and v.book = $2 and v.version = b.rules_version)`;
+
 /** Reads it in one statement, so that all of it is of one moment. Null: there is no such book. */
 export async function readScores(
   db: Db,
   school: string,
   book: string,
-  wanted: { operation: string; assessment: string; enrolment: string }[],
+  wanted: WantedScore[],
+): Promise<ScoresSnapshot | null> {
+  try {
+    return await readSnapshot(db, school, book, wanted, MARKS);
+  } catch (error) {
+    if ((error as { code?: string }).code !== NO_JSON) throw error;
+    // The disk has damaged the rules.
+    const row = await findBook(db, school, book);
+    const marks = row && (await rulesAt(db, school, book, row.rulesVersion)).rules?.marks;
+    return readSnapshot(db, school, book, wanted, 'null::text', marks);
+  }
+}
+
+async function readSnapshot(
+  db: Db,
+  school: string,
+  book: string,
+  wanted: WantedScore[],
+  marksPart: string,
+  known?: unknown,
 ): Promise<ScoresSnapshot | null> {
   const assessments = wanted.map((w) => w.assessment);
   const enrolments = wanted.map((w) => w.enrolment);
@@ -36,7 +67,7 @@ export async function readScores(
     assessments: [string, string, string][] | null;
     students: string[] | null;
   }>({
-    name: 'see-scores',
+    ...(marksPart === MARKS ? { name: 'see-scores' } : {}),
     text: `select b.seq, b.xmin::text as stamp,
         (select json_agg(json_build_array(x.operation, x.seq, x.person, x.fingerprint)) from unnest($5::text[]) as n (operation)
           cross join lateral (select j.operation, j.seq, j.person, j.fingerprint from journal j
@@ -46,8 +77,7 @@ export async function readScores(
         (${asJson(parts.attempts)}) as attempts,
         (select json_agg(json_build_array(a.id, a.title, a.more)) from assessment a
           where a.school = $1 and a.book = $2 and a.id = any($3) and a.archived_at is null) as assessments,
-        (select v.rules::jsonb #>> '{rules,marks}' from rules_version v
-          where v.school = $1 and v.book = $2 and v.version = b.rules_version) as marks,
+        ${marksPart} as marks,
         (select json_agg(e.id) from enrolment e
           where e.school = $1 and e.book = $2 and e.id = any($4) and e.left_at is null) as students
       from book b where b.school = $1 and b.id = $2`,
@@ -55,7 +85,8 @@ export async function readScores(
   });
   const row = rows[0];
   if (!row) return null;
-  const rules = (row.marks === null ? {} : { rules: { marks: JSON.parse(row.marks) as unknown } }) as RulesPart;
+  const marks = row.marks === null ? known : (JSON.parse(row.marks) as unknown);
+  const rules = (marks === undefined ? {} : { rules: { marks } }) as RulesPart;
   return {
     stamp: row.stamp,
     seq: row.seq,

@@ -2,6 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { EntryContent } from '@core/book/change';
 import { scoreChange } from '@core/rubric/score-change';
 import { BookStore } from '../../../data/book';
+import { afterPaint } from '../../../ui/layout/after-paint';
 import { withMarks, type LevelDrafts } from '../../../data/work/level-drafts';
 import { ApiProblem } from '../../../data/api';
 import type { PendingLevels } from '../../../data/outbox/pending-writes';
@@ -34,7 +35,8 @@ export class LevelEntry {
     sum: 'follow' | 'keep' | undefined,
     typed: string,
   ): Promise<boolean> {
-    const given = this.turn.then(() => this.take(at, drafts, marks, sum, typed));
+    // It is seen first: what is worked out for it comes after.
+    const given = Promise.all([this.turn, afterPaint()]).then(() => this.take(at, drafts, marks, sum, typed));
     this.turn = given.catch(() => undefined);
     return given;
   }
