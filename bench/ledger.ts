@@ -1,5 +1,6 @@
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import pg from 'pg';
+import { benchBrowser } from './browser';
 import { startBenchServer } from './server';
 import { trialTimes } from './trial';
 import { median, p95, type Figure } from './figure';
@@ -45,10 +46,7 @@ async function typeDown(page: Page, keys: number): Promise<void> {
 /** Figures of the ledger of 400 students × 120 assessments in Debian's Chromium. */
 export async function ledgerFigures(): Promise<Figure[]> {
   const server = await startBenchServer();
-  const browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
+  const browser = await benchBrowser();
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     // The functions that run in the page come from a compiler that names them with a helper of its own.

@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import pg from 'pg';
 import type { StudentAssessment, Submission } from '@contract/submissions';
 import { Client, operation } from '../demo/client';
@@ -8,6 +8,7 @@ import { reportPdf } from '../demo/files/pdf';
 import { photograph } from '../demo/files/photograph';
 import { paragraph, readings } from '../demo/files/words';
 import { Random } from '../demo/random';
+import { benchBrowser } from './browser';
 import { median, p95, type Figure } from './figure';
 import { markingKeyRatio, penRatio, seenElsewhere } from './marking-hands';
 import { startBenchServer, type BenchServer } from './server';
@@ -88,10 +89,7 @@ async function everybody(page: Page): Promise<void> {
 export async function markingFigures(): Promise<Figure[]> {
   const server = await startBenchServer(STUDENTS, 10);
   const pool = new pg.Pool({ connectionString: server.databaseUrl, max: 1 });
-  const browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
+  const browser = await benchBrowser();
   try {
     await letStudentsIn(pool);
     const teacher = await Client.signedIn(server.address, server.login, server.password);

@@ -1,7 +1,8 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium, type BrowserContext, type Page } from '@playwright/test';
+import type { BrowserContext, Page } from '@playwright/test';
+import { benchBrowser } from './browser';
 import type { Figure } from './figure';
 import { startBenchServer, type BenchServer } from './server';
 
@@ -17,10 +18,7 @@ async function signedIn(server: BenchServer, context: BrowserContext): Promise<v
 /** With a browser of its own that has been nowhere yet, on a book of the size of the demo's. */
 async function inBrowser<T>(work: (page: Page, server: BenchServer) => Promise<T>): Promise<T> {
   const server = await startBenchServer(21, 11);
-  const browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
+  const browser = await benchBrowser();
   try {
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
     await signedIn(server, context);

@@ -1,9 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { chromium } from '@playwright/test';
 import pg from 'pg';
 import type { HandedIn, StudentAssessment, Submission } from '@contract/submissions';
 import { Client, operation } from '../demo/client';
+import { benchBrowser } from './browser';
 import { p95, type Figure } from './figure';
 import { startBenchServer, type BenchServer } from './server';
 
@@ -142,10 +142,7 @@ async function rush(server: BenchServer, students: Client[]): Promise<Figure[]> 
 
 /** The list of an assessment with 400 students, from its address to all states drawn; the book is open already. */
 async function list(server: BenchServer): Promise<Figure> {
-  const browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
+  const browser = await benchBrowser();
   try {
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
     await context.request.post(`${server.address}/api/v1/session`, {
