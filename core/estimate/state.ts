@@ -1,6 +1,6 @@
 import type { CompiledBook } from '../calculation/compiled/compiled';
 import type { CompiledVariant } from '../calculation/compiled/variants';
-import { makeDropScratch, type DropScratch } from './choose-drops';
+import { makeDropScratch, type DropScratch } from './drop-scratch';
 
 /**
  * One student's tree in doubles. Ratios are of one, NaN where a group is skipped; how far each may be off is

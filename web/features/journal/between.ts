@@ -6,7 +6,7 @@ import { RouterLink } from '@angular/router';
 import type { Between as Answer } from '@contract/history';
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { contentWords, type Names } from '../../ui/text/journal-words';
+import { contentWords, type Names } from '../../ui/text/journal/journal-words';
 
 /** What differs in a book between two lines of its journal: cells, rules, and who stands where. */
 @Component({

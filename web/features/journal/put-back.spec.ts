@@ -2,7 +2,7 @@ import { outputToObservable } from '@angular/core/rxjs-interop';
 import type { JournalSet, PutBackLine, PutBackMade, PutBackPreview, PutBackWrite } from '@contract/history';
 import { ApiProblem } from '../../data/api';
 import { openPage, withText } from '../../testing/open-book';
-import type { Names } from '../../ui/text/journal-words';
+import type { Names } from '../../ui/text/journal/journal-words';
 import { PutBack } from './put-back';
 import { soon } from '../../testing/soon';
 

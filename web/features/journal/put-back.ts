@@ -21,7 +21,7 @@ import { Api, messageOf } from '../../data/api';
 import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { dayAndTime } from '../../ui/text/dates';
-import { lineWords, type Names } from '../../ui/text/journal-words';
+import { lineWords, type Names } from '../../ui/text/journal/journal-words';
 
 /** Lines that are shown at most; the rest is a number. */
 const SHOWN = 40;

@@ -17,7 +17,6 @@ import {
 import { Router, RouterLink } from '@angular/router';
 import { givenScore } from '@core/rubric/score-change';
 import { counted } from '@core/words/count';
-import type { Submission } from '@contract/submissions';
 import { messageOf } from '../../data/api';
 import { ArrivalList } from '../../data/work/arrival-list';
 import { LevelDrafts } from '../../data/work/level-drafts';
@@ -36,7 +35,6 @@ import { PaneEdge } from '../../ui/layout/pane-edge';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { day, dayAndTime } from '../../ui/text/dates';
 import { ReleaseDialog } from '../../release/release-dialog';
-import { ReadyFiles } from '../../viewer/ready-files';
 import { BesideWork } from './beside-work';
 import { EndNote } from './note/end-note';
 import { Examples } from './examples';
@@ -49,16 +47,13 @@ import { ScoreStrip, type After } from './score/score-strip';
 import { openedWords } from './list/marking-rows';
 import { PeopleList } from './list/people-list';
 import { OWN_KEYS, roomKeys } from './marking-keys';
+import { HiddenNames } from './hidden-names';
 import { MarkingSteps } from './marking-steps';
-import { OpenedNotes } from './opened-notes';
+import { NextWork } from './next-work';
+import { WorkOpening } from './work-opening';
 import { ShowNames } from './show-names';
 import { ShownWork } from './shown-work';
-import { leavesOf, WorkView } from './work-view';
-
-/** Milliseconds that somebody's work lies there before it counts as opened: whoever only steps by opens nothing. */
-const OPENED_AFTER = 600;
-/** Milliseconds until the next work is made ready: what is looked at comes first, and who only steps by fetches nothing. */
-const AHEAD_AFTER = 250;
+import { WorkView } from './work-view';
 
 /** The marking room: one student's work after the other, with the score it is given. */
 @Component({
@@ -81,7 +76,18 @@ const AHEAD_AFTER = 250;
     ShowNames,
     WorkView,
   ],
-  providers: [ArrivalList, Examples, LevelDrafts, MarkingList, MarkingSteps, ShownWork, WorkMarks],
+  providers: [
+    ArrivalList,
+    Examples,
+    HiddenNames,
+    LevelDrafts,
+    MarkingList,
+    MarkingSteps,
+    NextWork,
+    WorkOpening,
+    ShownWork,
+    WorkMarks,
+  ],
   templateUrl: './marking.html',
   styleUrl: './marking.css',
   host: {
@@ -98,10 +104,9 @@ export class MarkingPage {
   protected readonly list = inject(ArrivalList);
   protected readonly people = inject(MarkingList);
   protected readonly marks = inject(WorkMarks);
-  private readonly opened = inject(OpenedNotes);
+  protected readonly opened = inject(WorkOpening);
   protected readonly openedWords = openedWords;
   private readonly annotations = inject(BookAnnotations);
-  private readonly files = inject(ReadyFiles);
   private readonly application = inject(ApplicationRef);
   private readonly router = inject(Router);
   private readonly statusBar = inject(StatusBar);
@@ -116,6 +121,7 @@ export class MarkingPage {
   private readonly given = viewChild(GivenFiles);
   protected readonly drafts = inject(LevelDrafts);
   protected readonly steps = inject(MarkingSteps);
+  protected readonly names = inject(HiddenNames);
   protected readonly shown = inject(ShownWork);
   protected readonly attempts = this.shown.attempts;
   protected readonly submission = this.shown.submission;
@@ -159,18 +165,7 @@ export class MarkingPage {
       const there = this.list.assessment() === this.assessment() && this.people.rows().length > 0;
       if (there && this.people.chosen() === '' && !isLeaving(this.router)) untracked(() => this.steps.begin());
     });
-    effect((onCleanup) => {
-      const s = this.submission();
-      if (!s || s.state === 'begun' || !this.store.id()) return;
-      const timer = setTimeout(() => void this.noteOpened(s.id), OPENED_AFTER);
-      onCleanup(() => clearTimeout(timer));
-    });
-    effect((onCleanup) => {
-      this.people.chosen();
-      if (!this.people.ready()) return;
-      const timer = setTimeout(() => this.makeReady(), AHEAD_AFTER);
-      onCleanup(() => clearTimeout(timer));
-    });
+    inject(NextWork);
     afterRenderEffect(() => {
       this.people.ready();
       document.getElementById(`row-${this.people.chosen()}`)?.scrollIntoView({ block: 'nearest' });
@@ -233,23 +228,6 @@ export class MarkingPage {
     }
   }
 
-  /** It is asked whether names are to be shown, for all at once. */
-  protected readonly showing = signal(false);
-
-  /** Hides names on this page, for oneself alone, or shows them again. Where they are hidden for all, a teacher may show them. */
-  protected hideNames(): void {
-    if (this.store.veiled() !== '') {
-      if (this.store.mayManage()) return this.showing.set(true);
-      return this.statusBar.announce('Names are hidden here for all who mark, until a teacher shows them.');
-    }
-    this.people.hidden.update((was) => !was);
-    this.statusBar.announce(
-      this.people.hidden()
-        ? 'Names are hidden on this page, for you alone. What stands within the work itself is shown as it is.'
-        : 'Names are shown.',
-    );
-  }
-
   /** The slip is with its student, or will be. */
   protected released(words: string): void {
     this.releasing.set(false);
@@ -264,17 +242,6 @@ export class MarkingPage {
     void this.router.navigate(['/book', this.store.id(), 'exceptions'], { queryParams });
   }
 
-  protected lookedThrough(s: Submission): void {
-    if (s.state === 'handed-in') void this.noteOpened(s.id, true);
-  }
-
-  /** Also in one's own list, whenever the stream of news is there. */
-  private async noteOpened(work: string, through = false): Promise<void> {
-    const enrolment = this.people.chosen();
-    const isNew = await this.opened.note(this.store.id(), work, through);
-    if (isNew) this.list.noteOpened({ enrolment, work, by: 'you', through });
-  }
-
   /** Something was marked on a leaf of the work that is shown. */
   protected marked({ leaf, act }: { leaf: string; act: MarkAct }): void {
     if (act.act === 'change') return this.marks.change(act.id, act.mark, act.together);
@@ -284,17 +251,6 @@ export class MarkingPage {
     this.work()?.board.choose(act.id, true);
     // Its line has the keys at once: the next letter may come any moment, and is no key of the room.
     this.application.tick();
-  }
-
-  /** The work of whoever comes next is fetched and decoded before it is asked for. */
-  private makeReady(): void {
-    const rows = this.people.everybody();
-    const at = rows.findIndex((r) => r.enrolment === this.people.chosen());
-    for (const row of [this.people.next(), rows[at + 1]]) {
-      const last = row?.submissions.findLast((s) => s.state === 'handed-in');
-      const first = last ? leavesOf(this.store.id(), last)[0] : undefined;
-      if (first?.kind === 'file') this.files.ahead(first.file);
-    }
   }
 
   /** After the last criterion the phrase line has the keys. */
@@ -325,7 +281,7 @@ export class MarkingPage {
     else if (event.key === 'ArrowDown' && !within.closest('[data-scrolls]')) this.steps.step(1);
     else if (event.key === 'ArrowUp' && !within.closest('[data-scrolls]')) this.steps.step(-1);
     else if (event.key === 'l' || event.key === 'L') void this.lookTwice();
-    else if (event.key === 'v' || event.key === 'V') this.hideNames();
+    else if (event.key === 'v' || event.key === 'V') this.names.hideNames();
     else if (event.key === 'o' || event.key === 'O') this.openAgain();
     else if ((event.key === 'e' || event.key === 'E') && this.note()) this.toPhrases();
     else if (event.key === 'a' || event.key === 'A') this.given()?.record('voice');

@@ -4,7 +4,7 @@ import type { JournalPage, JournalSet } from '@contract/history';
 import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { day } from '../../../ui/text/dates';
-import { lineWords, type Names } from '../../../ui/text/journal-words';
+import { lineWords, type Names } from '../../../ui/text/journal/journal-words';
 import type { Place } from './cell-inspector';
 
 interface Told {

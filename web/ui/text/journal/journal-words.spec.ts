@@ -1,5 +1,6 @@
 import type { JournalCell, JournalKind, JournalSet } from '@contract/history';
-import { contentWords, lineWords, setWords, type Names } from './journal-words';
+import { contentWords, lineWords, type Names } from './journal-words';
+import { setWords } from './set-words';
 
 const names: Names = {
   zone: 'Europe/Dublin',
