@@ -154,11 +154,9 @@ export class Live {
   private async readRoom(room: Room): Promise<void> {
     if (room.watchers.size === 0) return;
     const from = [...room.watchers].reduce((least, w) => Math.min(least, w.seq), Infinity);
-    const [news, hidden] = await Promise.all([
-      newsAfter(this.pool, this.kinds, room, from),
-      this.hiddenOf(room),
-      this.partWithOthers([...room.watchers]),
-    ]);
+    const news = await newsAfter(this.pool, this.kinds, room, from);
+    // Asked after the news are read: what is told is told by who may look, and what is hidden, no earlier than that.
+    const [hidden] = await Promise.all([this.hiddenOf(room), this.partWithOthers([...room.watchers])]);
     if (news) tellNews(room, hidden, news);
   }
 

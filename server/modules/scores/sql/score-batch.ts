@@ -1,6 +1,6 @@
 import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
-import { findBook, marksOf, rulesAt } from '../../books';
+import { marksOf, rulesAt } from '../../books';
 import { grantsStillValid, type Grant } from '../../accounts';
 import type { Db } from '../../../kernel/database';
 import {
@@ -23,9 +23,10 @@ interface WantedScore {
 
 /** What the database says of a text that is no JSON. */
 const NO_JSON = '22P02';
-/** The book's named marks, by its rules. */
-const MARKS = `(select v.rules::jsonb #>> '{rules,marks}' from rules_version v
-          where v.school = $1 and v.book = $2 and v.version = b.rules_version)`;
+/** The book's named marks by its rules, '' where it has none; null: these are no rules. */
+const MARKS = `(select case when jsonb_typeof(r.rules #> '{tree,children}') = 'array' then coalesce(r.rules #>> '{rules,marks}', '') end
+          from (select v.rules::jsonb as rules from rules_version v
+            where v.school = $1 and v.book = $2 and v.version = b.rules_version offset 0) r)`;
 
 /** Reads it in one statement, so that all of it is of one moment. Null: there is no such book. */
 export async function readScores(
@@ -35,23 +36,19 @@ export async function readScores(
   wanted: WantedScore[],
 ): Promise<ScoresSnapshot | null> {
   try {
-    return await readSnapshot(db, school, book, wanted, MARKS);
+    return await readScoresWith(db, school, book, wanted, MARKS);
   } catch (error) {
     if ((error as { code?: string }).code !== NO_JSON) throw error;
-    // The disk has damaged the rules.
-    const row = await findBook(db, school, book);
-    const marks = row && (await rulesAt(db, school, book, row.rulesVersion)).rules?.marks;
-    return readSnapshot(db, school, book, wanted, 'null::text', marks);
+    return readScoresWith(db, school, book, wanted, 'null::text');
   }
 }
 
-async function readSnapshot(
+async function readScoresWith(
   db: Db,
   school: string,
   book: string,
   wanted: WantedScore[],
   marksPart: string,
-  known?: unknown,
 ): Promise<ScoresSnapshot | null> {
   const assessments = wanted.map((w) => w.assessment);
   const enrolments = wanted.map((w) => w.enrolment);
@@ -59,6 +56,7 @@ async function readSnapshot(
   const { rows } = await db.query<{
     seq: number;
     stamp: string;
+    rulesVersion: number;
     done: [string, number, string, string | null][] | null;
     marks: string | null;
     entries: EntryRow[] | null;
@@ -68,7 +66,7 @@ async function readSnapshot(
     students: string[] | null;
   }>({
     ...(marksPart === MARKS ? { name: 'see-scores' } : {}),
-    text: `select b.seq, b.xmin::text as stamp,
+    text: `select b.seq, b.xmin::text as stamp, b.rules_version as "rulesVersion",
         (select json_agg(json_build_array(x.operation, x.seq, x.person, x.fingerprint)) from unnest($5::text[]) as n (operation)
           cross join lateral (select j.operation, j.seq, j.person, j.fingerprint from journal j
             where j.school = $1 and j.book = $2 and j.operation = n.operation offset 0) x) as done,
@@ -85,8 +83,11 @@ async function readSnapshot(
   });
   const row = rows[0];
   if (!row) return null;
-  const marks = row.marks === null ? known : (JSON.parse(row.marks) as unknown);
-  const rules = (marks === undefined ? {} : { rules: { marks } }) as RulesPart;
+  // Where the disk has damaged the rules the journal has them.
+  const rules =
+    row.marks === null
+      ? await rulesAt(db, school, book, row.rulesVersion)
+      : ((row.marks === '' ? {} : { rules: { marks: JSON.parse(row.marks) as unknown } }) as RulesPart);
   return {
     stamp: row.stamp,
     seq: row.seq,
