@@ -1,3 +1,4 @@
+import PDFDocument from 'pdfkit';
 import type { Page } from '@playwright/test';
 import { expect, test, WETLAND, type Tally } from './tally';
 
@@ -180,4 +181,30 @@ test('examples are pinned, stand beside whoever is marked, and are there again a
   await page.getByRole('menuitem').click();
   await expect(beside).toContainText(/Reed \d\d/);
   await expect(beside).not.toContainText('Ibekwe,');
+});
+
+/** Pages one below the other, each with its number. */
+function longPdf(pages: number): Promise<Buffer> {
+  const pdf = new PDFDocument();
+  const pieces: Buffer[] = [];
+  pdf.on('data', (piece: Buffer) => pieces.push(piece));
+  for (let n = 1; n <= pages; n++) (n === 1 ? pdf : pdf.addPage()).text(`leaf ${n}.`);
+  return new Promise((done) => {
+    pdf.on('end', () => done(Buffer.concat(pieces)));
+    pdf.end();
+  });
+}
+
+test('a long document is drawn wherever one leaps to, and nowhere else', async ({ page, tally }) => {
+  const body = await longPdf(40);
+  await page.route('**/submissions/*/files/**', (route) => route.fulfill({ body, contentType: 'application/pdf' }));
+  await enter(page, tally, 'Ibekwe');
+  const work = page.getByRole('region', { name: 'The work', exact: true });
+  const sheet = (n: number) => page.getByRole('group', { name: `Page ${n}`, exact: true });
+  await expect(sheet(1)).toContainText('leaf 1.');
+  for (const n of [40, 20, 26, 1, 33]) {
+    await work.evaluate((e, at) => e.scrollTo(0, (at / 40) * e.scrollHeight), n - 1);
+    await expect(sheet(n)).toContainText(`leaf ${n}.`);
+    await expect.poll(() => page.locator('[data-page][data-drawn]').count()).toBeLessThan(5);
+  }
 });
