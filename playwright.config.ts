@@ -14,11 +14,6 @@ export default defineConfig({
   fullyParallel: true,
   timeout: 180_000,
   expect: { timeout: 20_000 },
-  // Half of them as somebody sees the pages who asked for less motion.
-  projects: [
-    { name: 'as it is', testMatch: /\/[0-2]\d-/ },
-    { name: 'less motion', testMatch: /\/[3-9]\d-/, use: { contextOptions: { reducedMotion: 'reduce' } } },
-  ],
   reporter: [['list'], ['./scripts/lib/playwright-counts.mjs']],
   use: {
     browserName: 'chromium',
@@ -37,6 +32,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
+        // Pictures are decoded by WebAssembly, which is compiled as it comes: to optimise it costs more than one picture.
+        '--js-flags=--liftoff-only',
         // The shell ends a page that asks whether speech can be read on the device.
         '--disable-blink-features=OnDeviceWebSpeechAvailable',
         // A microphone that beeps and a camera with a picture, allowed without asking.

@@ -112,6 +112,7 @@ export async function markingKeyRatio(room: Page, bare: Page): Promise<number> {
   const levels = '1231321232132123123131';
   const inNote = async (): Promise<void> => {
     await note.click();
+    await room.waitForTimeout(BETWEEN);
     await type(room, LETTERS);
   };
   const onRulers = async (): Promise<void> => {

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import pg from 'pg';
-import type { StudentAssessment, Submission } from '@contract/submissions';
+import type { StudentAssessment, Submission } from '@contract/work/submissions';
 import { Client, operation } from '../demo/client';
 import { docx } from '../demo/files/office';
 import { reportPdf } from '../demo/files/pdf';

@@ -7,7 +7,7 @@ import { groupsOf, itemsOf } from '@core/book/document';
 import { contentOf } from '@core/book/change';
 import { rulesOf } from '@core/book/assemble';
 import { build } from '../scripts/lib/build.mjs';
-import { ensureDatabase, openCluster } from '../scripts/lib/cluster.mjs';
+import { ensureDatabase, openCluster } from '../scripts/lib/database/cluster.mjs';
 import { endServer, startServer } from '../scripts/lib/server.mjs';
 import { Client, operation } from '../demo/client';
 import { generatedBook } from './generated';

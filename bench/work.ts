@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import pg from 'pg';
-import type { HandedIn, StudentAssessment, Submission } from '@contract/submissions';
+import type { HandedIn, StudentAssessment, Submission } from '@contract/work/submissions';
 import { Client, operation } from '../demo/client';
 import { benchBrowser } from './browser';
 import { p95, type Figure } from './figure';

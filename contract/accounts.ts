@@ -2,7 +2,7 @@ import { Type } from '@sinclair/typebox';
 import { Choice, Id, Maybe, Moment, Shape, Title, type Static } from './wire';
 import { Text } from './people';
 import { PersonSettings } from './settings';
-import { Statement } from './submissions';
+import { Statement } from './work/submissions';
 
 export const Role = Choice('administrator', 'staff', 'student');
 export type Role = Static<typeof Role>;

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { Item } from '@core/book/document';
-import { WorkSettings } from './submissions';
+import { WorkSettings } from './work/submissions';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Reason, Shape, Title, Version, type Static } from './wire';
 const More = Type.Unsafe<Partial<Item>>({ type: 'object' });
 

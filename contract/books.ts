@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import type { BookDocument } from '@core/book/document';
 import type { RulesPart } from '@core/book/change';
-import { Statement } from './submissions';
+import { Statement } from './work/submissions';
 import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 /** Everything about a book that is not a score. */
 export const BookPage = Shape({

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { Line } from '@core/working/sentences';
-import { UnansweredQuestion } from './threads';
+import { UnansweredQuestion } from './work/threads';
 import { BookAddress, Id, Maybe, Moment, Shape, Title, Version, type Static } from './wire';
 
 /** How many students stand where with one assessment; the order is that of the tick rail. */

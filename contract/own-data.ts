@@ -2,8 +2,8 @@ import { Type } from '@sinclair/typebox';
 import { Notices } from './notices';
 import { Slip } from './slips';
 import { StudentBook } from './statements';
-import { StudentAssessment } from './submissions';
-import { Thread } from './threads';
+import { StudentAssessment } from './work/submissions';
+import { Thread } from './work/threads';
 import { Id, Moment, Shape, type Static } from './wire';
 
 /** GET /my/data: all that is kept of the student who asks and that they may read, as one file (docs/formats/own-data.md). */

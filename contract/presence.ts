@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { EntryState } from './scores';
 import { BookAddress, Id, Maybe, Operation, Shape, Version, type Static } from './wire';
-import { OpenedBy } from './submissions';
+import { OpenedBy } from './work/submissions';
 import { StaffNote } from './annotations';
 import { JournalKind } from './history';
 /** PUT /books/{book}/place: where the person's cursor is. */

@@ -1,9 +1,9 @@
 import { Type } from '@sinclair/typebox';
 import type { Rubric as RubricValue } from '@core/rubric/document';
-import { FEEDBACK_PURPOSES } from './feedback';
-import { RichText } from './instructions';
-import { CriterionMark, Rubric } from './marking';
-import { Leaf, Mark } from './marks';
+import { FEEDBACK_PURPOSES } from './work/feedback';
+import { RichText } from './work/instructions';
+import { CriterionMark, Rubric } from './work/marking';
+import { Leaf, Mark } from './work/marks';
 import { Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
 
 /** What can be released of one assessment, each alone or together. */

@@ -1,5 +1,5 @@
 import { type Client, operation } from './client';
-import type { DemoBook } from './data/books';
+import type { DemoBook } from './data/demo-book';
 import type { DemoStudent } from './data/people';
 import type { DemoCell } from './scores';
 

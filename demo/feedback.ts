@@ -1,5 +1,5 @@
 import * as Y from 'yjs';
-import type { Marking } from '@contract/marking';
+import type { Marking } from '@contract/work/marking';
 import { type Client, operation } from './client';
 
 /** What a teacher says of work, by the share of its points that it got: [at least, words]. */

@@ -1,7 +1,7 @@
 import type { Group } from '@core/book/document';
 import { type Client, operation } from './client';
 import type { DemoClock } from './clock';
-import type { DemoAssessment, DemoBook } from './data/books';
+import type { DemoAssessment, DemoBook } from './data/demo-book';
 import type { DemoStudent } from './data/people';
 import { afterwards } from './afterwards';
 import { releaseToAll, writeFeedback } from './feedback';

@@ -1,5 +1,5 @@
 import type { Rubric } from '@core/rubric/document';
-import type { Marking } from '@contract/marking';
+import type { Marking } from '@contract/work/marking';
 import { type Client, operation } from './client';
 
 /** What a teacher marks an assessment by, and what those with a score were given. */

@@ -1,5 +1,5 @@
 import type { CellChange } from '@core/book/change';
-import type { DemoAssessment } from './data/books';
+import type { DemoAssessment } from './data/demo-book';
 import type { DemoStudent } from './data/people';
 import { type Random } from './random';
 

@@ -1,5 +1,5 @@
 import { type Client, operation } from './client';
-import type { DemoAssessment, DemoBook } from './data/books';
+import type { DemoAssessment, DemoBook } from './data/demo-book';
 import { demoWork } from './files/work';
 import type { Drawn } from './fill-book';
 import type { DemoStudents } from './hand-in';

@@ -178,6 +178,5 @@ test(
     await page.getByRole('button', { name: 'keep mine' }).click();
     await expect(mine).toHaveText('11.0');
     await expect.poll(score).toEqual([{ score: 11 }]);
-    await other.context().close();
   },
 );

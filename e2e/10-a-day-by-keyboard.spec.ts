@@ -172,7 +172,6 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, anot
   await expect.poll(() => ofRows(10)).toEqual([11]);
   // The other sees it without doing anything.
   await expect(theirs).toHaveText('11.0');
-  await other.context().close();
 
   // Back in the journal: the paste is put back whole, with the reason, though two of its cells were typed over since.
   await key.press('Control+k');

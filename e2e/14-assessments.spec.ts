@@ -59,11 +59,11 @@ test('an assessment is made in one line from the ledger, and stands in the list 
 test('a marker makes no assessment, and another teacher’s page shows the new one by itself', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.signIn(page, 'aldous');
   const soil = `${tally.address}/book/soil-science-1`;
-  const other = await browser.newPage();
+  const other = await another();
   await tally.letIn(other, 'quigg');
   await other.goto(`${soil}/assessments`);
   await expect(other.getByRole('region', { name: 'Released' })).toBeVisible();
@@ -77,5 +77,4 @@ test('a marker makes no assessment, and another teacher’s page shows the new o
   await other.keyboard.type('/new');
   await other.keyboard.press('Enter');
   await expect(other.locator('footer')).toContainText('Assessments are made by the teachers of this book.');
-  await other.close();
 });

@@ -44,7 +44,6 @@ test('points changed after marking: asked, tried both ways, done, told, and put 
   const entry = student.getByRole('listitem').filter({ hasText: 'Check 1 is now out of 24 points' });
   await entry.getByRole('button', { name: 'read', exact: true }).click();
   await expect(entry.getByRole('button', { name: 'read', exact: true })).toHaveCount(0);
-  await student.context().close();
 
   await page.getByRole('link', { name: 'Journal' }).click();
   await expect(page.locator('lt-journal li').first()).toContainText('twice as long as planned');

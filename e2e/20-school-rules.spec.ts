@@ -124,7 +124,6 @@ test('closed days are kept as a calendar, an earlier version is looked at and ma
   await other.getByLabel(/^Why\?/).fill('two decimals');
   await other.keyboard.press('Control+Enter');
   await expect(other.locator('footer')).toContainText('3 books have taken them on.');
-  await other.context().close();
 
   await page.getByRole('button', { name: 'Make it the school’s rule …' }).click();
   await page.getByLabel(/^Why\?/).fill('the Brack was over the road');

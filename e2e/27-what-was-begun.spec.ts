@@ -72,7 +72,7 @@ test('what was begun on a page and not made is there again after another page, a
 test('what was tried before somebody else changed it is made over nothing of theirs', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}/book/orchard-practice/rules`);
@@ -81,7 +81,7 @@ test('what was tried before somebody else changed it is made over nothing of the
   await expect(page.locator('.trial')).toContainText('worked out for');
   await page.goto(`${tally.address}/desk`);
 
-  const other = await browser.newPage();
+  const other = await another();
   await tally.letIn(other, 'penhale');
   await other.goto(`${tally.address}/book/orchard-practice/rules`);
   await other
@@ -92,7 +92,6 @@ test('what was tried before somebody else changed it is made over nothing of the
   await other.locator('#reason').fill('agreed at the meeting');
   await other.getByRole('button', { name: 'Make it the rule' }).click();
   await expect(other.locator('footer')).toContainText('The rule is made.');
-  await other.close();
 
   await page.goto(`${tally.address}/book/orchard-practice/rules`);
   await expect(first).toHaveValue('41');

@@ -1,63 +1,18 @@
 import { readFile } from 'node:fs/promises';
-import type { Browser, Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { accessibilityFaults } from './axe';
 import { expect, test, WETLAND, type Tally } from './tally';
-
-const ROOM = `/book/${WETLAND}/marking/soil-pit`;
-const mark = (page: Page, kind: string) => page.locator(`lt-surface-marks .mark.${kind}`);
-const margin = (page: Page) => page.getByRole('group', { name: 'Margin' });
-const words = (page: Page) => page.getByRole('combobox', { name: 'What you say of it' });
-
-async function goTo(page: Page, student: string): Promise<void> {
-  await page.getByRole('button', { name: new RegExp(`^${student}`) }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toContainText(student);
-}
-
-/** Into the room, at a work whose first page is drawn with its text. */
-async function atPdf(page: Page, tally: Tally, student = 'Ibekwe'): Promise<void> {
-  await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
-  await goTo(page, student);
-  await expect(page.locator('.textLayer span').first()).toBeAttached();
-  await expect(page.getByRole('toolbar', { name: 'Mark on the work' })).toBeVisible();
-}
-
-/** Chooses words of a line with the mouse, by shares of its width. */
-async function chooseWords(page: Page, line: number, from: number, to: number): Promise<void> {
-  const box = (await page.locator('.textLayer span:not(.markedContent)').nth(line).boundingBox())!;
-  await page.mouse.move(box.x + from * box.width, box.y + box.height / 2);
-  await page.mouse.down();
-  await page.mouse.move(box.x + to * box.width, box.y + box.height / 2, { steps: 6 });
-  await page.mouse.up();
-  await expect(page.getByRole('toolbar', { name: 'The words that are chosen' })).toBeVisible();
-}
-
-/** A place of the surface that is shown, in its widths. */
-async function at(page: Page, x: number, y: number): Promise<[number, number]> {
-  const box = (await page.locator('lt-surface-marks').first().boundingBox())!;
-  return [box.x + x * box.width, box.y + y * box.width];
-}
-
-/** One line after the other, as a hand that does not rest between them. */
-async function drawLines(page: Page, ...lines: [number, number][][]): Promise<void> {
-  const placed = await Promise.all(lines.map((points) => Promise.all(points.map((p) => at(page, ...p)))));
-  for (const [begin, ...rest] of placed) {
-    await page.mouse.move(...begin!);
-    await page.mouse.down();
-    for (const p of rest) await page.mouse.move(...p, { steps: 3 });
-    await page.mouse.up();
-  }
-}
+import { ROOM, at, atPdf, chooseWords, drawLines, goTo, margin, mark, words } from './work-marks';
 
 const kept = (tally: Tally) =>
   tally.rows<{ n: number }>('select count(*)::int as n from work_mark where not removed').then((r) => r[0]!.n);
 
-async function second(browser: Browser, tally: Tally, url: string): Promise<Page> {
+async function second(another: () => Promise<Page>, tally: Tally, url: string): Promise<Page> {
   await tally.rows(
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
     [WETLAND],
   );
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await tally.letIn(other, 'quigg');
   await other.goto(url);
   await expect(other.locator('.textLayer span').first()).toBeAttached();
@@ -193,10 +148,10 @@ test('marks lie on typed text and on photographs too, and stay with the words wh
 test('two on one work see each other’s marks at once, and where both change the same one both stand', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await atPdf(page, tally);
-  const other = await second(browser, tally, page.url());
+  const other = await second(another, tally, page.url());
   await chooseWords(page, 2, 0.2, 0.6);
   await page.keyboard.press('c');
   await page.keyboard.type('Say how.');
@@ -224,8 +179,40 @@ test('two on one work see each other’s marks at once, and where both change th
   expect(await kept(tally)).toBe(2);
 });
 
-test('a pen on a tablet draws by itself while a finger scrolls', async ({ browser, tally }) => {
-  const page = await (await browser.newContext({ viewport: { width: 1024, height: 768 }, hasTouch: true })).newPage();
+/** As a browser does with a window that another lies over, or that is looked at again. */
+const setHidden = (page: Page, hidden: boolean): Promise<void> =>
+  page.evaluate((is) => {
+    Object.defineProperty(document, 'hidden', { configurable: true, get: () => is });
+    document.dispatchEvent(new Event('visibilitychange'));
+  }, hidden);
+
+test('what a colleague marks and writes while nobody looks at the page is there once somebody does', async ({
+  page,
+  tally,
+  another,
+}) => {
+  await atPdf(page, tally);
+  const other = await second(another, tally, page.url());
+  const note = (p: Page) => p.getByRole('textbox', { name: 'End note' });
+  const notes = () => tally.rows<{ n: number }>('select count(*)::int as n from end_note').then((r) => r[0]!.n);
+  const before = await notes();
+  await setHidden(other, true);
+  await chooseWords(page, 2, 0.2, 0.6);
+  await page.keyboard.press('c');
+  await page.keyboard.type('Say how.');
+  await page.keyboard.press('Enter');
+  await note(page).click();
+  await page.keyboard.type('Clear drawing.');
+  await expect(page.getByText('not kept yet')).toHaveCount(0);
+  await expect.poll(notes).toBe(before + 1);
+  await expect(margin(other)).not.toContainText('Say how.');
+  await setHidden(other, false);
+  await expect(margin(other)).toContainText('Say how.');
+  await expect(note(other)).toHaveText('Clear drawing.');
+});
+
+test('a pen on a tablet draws by itself while a finger scrolls', async ({ another, tally }) => {
+  const page = await another({ viewport: { width: 1024, height: 768 }, hasTouch: true });
   await tally.letIn(page, 'aldous');
   await page.goto(`${tally.address}${ROOM}`);
   const students = ['Ibekwe', 'Achterberg', 'Balogun', 'Dacosta', 'Quill'];

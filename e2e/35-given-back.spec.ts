@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { Browser, Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { accessibilityFaults } from './axe';
 import { expect, test, WETLAND, type Tally } from './tally';
 
@@ -21,12 +21,12 @@ async function enter(page: Page, tally: Tally, student = 'Ibekwe', login = 'aldo
   await goTo(page, student);
 }
 
-async function second(browser: Browser, tally: Tally): Promise<Page> {
+async function second(another: () => Promise<Page>, tally: Tally): Promise<Page> {
   await tally.rows(
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
     [WETLAND],
   );
-  const other = await (await browser.newContext()).newPage();
+  const other = await another();
   await enter(other, tally, 'Ibekwe', 'quigg');
   return other;
 }
@@ -53,10 +53,10 @@ async function choose(page: Page, to: RegExp, files: { name: string; text: strin
 test('feedback is said by one key, played, seen by a colleague at once, taken off and put back', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await enter(page, tally);
-  const other = await second(browser, tally);
+  const other = await second(another, tally);
   await page.keyboard.press('a');
   await expect.poll(() => seconds(page)).toBeGreaterThan(2);
   await expect(given(other).getByText('R. Aldous records …')).toBeVisible();
@@ -128,19 +128,23 @@ test(
   },
 );
 
-test('a page that closes in the middle loses its last seconds alone', { tag: '@long' }, async ({ page, tally }) => {
-  await enter(page, tally);
-  await page.getByRole('button', { name: 'say it' }).click();
-  await expect.poll(() => pieces(tally)).toBeGreaterThan(0);
-  await expect.poll(() => seconds(page)).toBeGreaterThan(4);
-  await page.close({ runBeforeUnload: false });
-  const again = await (await page.context().browser()!.newContext()).newPage();
-  await enter(again, tally);
-  await expect(given(again)).toContainText(/broke off; \d+ kB of it are here/);
-  await again.getByRole('button', { name: 'keep it' }).click();
-  await player(again).getByRole('button', { name: 'play' }).click();
-  await expect(player(again)).toContainText(/0:0[1-9]/);
-});
+test(
+  'a page that closes in the middle loses its last seconds alone',
+  { tag: '@long' },
+  async ({ page, tally, another }) => {
+    await enter(page, tally);
+    await page.getByRole('button', { name: 'say it' }).click();
+    await expect.poll(() => pieces(tally)).toBeGreaterThan(0);
+    await expect.poll(() => seconds(page)).toBeGreaterThan(4);
+    await page.close({ runBeforeUnload: false });
+    const again = await another();
+    await enter(again, tally);
+    await expect(given(again)).toContainText(/broke off; \d+ kB of it are here/);
+    await again.getByRole('button', { name: 'keep it' }).click();
+    await player(again).getByRole('button', { name: 'play' }).click();
+    await expect(player(again)).toContainText(/0:0[1-9]/);
+  },
+);
 
 test('who allows no microphone is told so, and goes on', async ({ page, tally }) => {
   await page.addInitScript(() => {
@@ -186,10 +190,10 @@ test('files are given to one and to everybody, and the marked copy to its studen
 test('a staff note with a file is kept as it is typed, and never over a colleague’s', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await enter(page, tally);
-  const other = await second(browser, tally);
+  const other = await second(another, tally);
   const note = (of: Page) => of.getByRole('textbox', { name: 'Staff note' });
   for (const p of [page, other]) await p.getByRole('button', { name: 'staff note' }).click();
   await note(other).fill('The pit was shared.');

@@ -208,3 +208,37 @@ test('a long document is drawn wherever one leaps to, and nowhere else', async (
     await expect.poll(() => page.locator('[data-page][data-drawn]').count()).toBeLessThan(5);
   }
 });
+
+/** A PDF whose second page lies across. */
+function mixedPdf(): Promise<Buffer> {
+  const pdf = new PDFDocument({ size: 'A4' });
+  const pieces: Buffer[] = [];
+  pdf.on('data', (piece: Buffer) => pieces.push(piece));
+  pdf.text('The report');
+  pdf.addPage({ size: 'A4', layout: 'landscape' }).text('The cross section');
+  return new Promise((done) => {
+    pdf.on('end', () => done(Buffer.concat(pieces)));
+    pdf.end();
+  });
+}
+
+test('a page of another size than the first is drawn in its own', async ({ page, tally }) => {
+  const body = await mixedPdf();
+  await page.route('**/submissions/*/files/**', (route) => route.fulfill({ body, contentType: 'application/pdf' }));
+  await tally.letIn(page, 'aldous');
+  await page.goto(`${tally.address}${ROOM}`);
+  await row(page, 'Ibekwe').click();
+  const second = page.getByRole('group', { name: 'Page 2' });
+  await expect(page.getByRole('group', { name: 'Page 1' })).toContainText('The report');
+  await second.scrollIntoViewIfNeeded();
+  await expect(second).toContainText('The cross section');
+  await expect(second).toHaveAttribute('data-drawn', 'yes');
+  const box = (await second.boundingBox())!;
+  expect(box.width).toBeGreaterThan(box.height);
+  // Turned by a quarter, and larger, both are drawn anew.
+  await page.locator('body').press('r');
+  await expect(second).toContainText('The cross section');
+  await expect
+    .poll(async () => (await second.boundingBox())!.height / (await second.boundingBox())!.width)
+    .toBeGreaterThan(1.3);
+});

@@ -118,7 +118,7 @@ test('feedback is released without its score, changed, released again, and withd
 test('notes on the work are read where they stand, on a phone too, and only once they are released', async ({
   page,
   tally,
-  browser,
+  another,
 }) => {
   await openRoom(page, tally, 'Farrelly');
   await expect(page.locator('lt-work-view [data-drawn]')).toBeVisible();
@@ -131,7 +131,7 @@ test('notes on the work are read where they stand, on a phone too, and only once
   await page.keyboard.press('Control+Enter');
   await expect(page.locator('footer output')).toContainText('sees it now.');
 
-  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  const phone = await another({ viewport: { width: 390, height: 844 } });
   await openSlip(phone, tally);
   await expect(phone.getByRole('heading', { name: 'Feedback' })).toBeVisible();
   expect(await accessibilityFaults(phone)).toEqual([]);
@@ -143,7 +143,6 @@ test('notes on the work are read where they stand, on a phone too, and only once
   await said.click();
   await expect(said).toHaveAttribute('aria-pressed', 'true');
   expect(await accessibilityFaults(phone)).toEqual([]);
-  await phone.context().close();
 });
 
 test('a release is planned for a moment, seen by whoever looks, called off, and done by itself once its moment comes @line-cut', async ({

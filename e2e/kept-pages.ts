@@ -1,17 +1,31 @@
 import { createServer } from 'node:net';
-import type { Browser, Page } from '@playwright/test';
+import type { Browser, BrowserContextOptions, Page } from '@playwright/test';
 
 /** Below those that a machine gives out by itself, so that nothing else takes it between two tests. */
 const PORTS = { from: 20_000, count: 10_000 };
 
 /** What cannot be taken back: a page on which a test did one of these is not used again. */
-const LASTING = ['addInitScript', 'emulateMedia', 'exposeBinding', 'exposeFunction', 'on', 'once', 'setExtraHTTPHeaders'] as const; // prettier-ignore
+const LASTING = ['addInitScript', 'exposeBinding', 'exposeFunction', 'setExtraHTTPHeaders'] as const;
+
+/** What a page is made with; two of the same are exchangeable. */
+export type PageOptions = Pick<
+  BrowserContextOptions,
+  'viewport' | 'colorScheme' | 'hasTouch' | 'isMobile' | 'reducedMotion'
+>;
+
+type Calls = Record<string, (...args: unknown[]) => unknown>;
 
 interface Kept {
   page: Page;
-  options: string;
+  options: PageOptions;
+  /** The test that runs has it. */
+  used: boolean;
   /** A test did something to it that cannot be taken back. */
   lasting: boolean;
+  /** What a test hears of it, as arguments of `off`. */
+  heard: unknown[][];
+  /** Other media were asked for. */
+  media: boolean;
 }
 
 /**
@@ -21,50 +35,49 @@ interface Kept {
  */
 export class KeptPages {
   private pages: Kept[] = [];
-  /** How many of them the test has. */
-  private used = 0;
   private port: number | undefined;
 
-  /** A test begins. */
-  begin(): void {
-    this.used = 0;
-  }
-
   /** One more page of the test, made with these options, as empty as a new one. */
-  async open(browser: Browser, options: string): Promise<Page> {
-    const at = this.used++;
-    const there = this.pages[at];
-    if (there && there.options === options && !there.page.isClosed()) return this.watched(there).page;
-    await there?.page.context().close();
-    const made: Kept = { page: await (await browser.newContext()).newPage(), options, lasting: false };
-    this.pages[at] = made;
-    return this.watched(made).page;
+  async open(browser: Browser, options: PageOptions): Promise<Page> {
+    this.pages = this.pages.filter((k) => !k.page.isClosed());
+    const key = JSON.stringify(options);
+    let kept = this.pages.find((k) => !k.used && JSON.stringify(k.options) === key);
+    if (!kept) {
+      const page = await (await browser.newContext(options)).newPage();
+      kept = { page, options, used: true, lasting: false, heard: [], media: false };
+      this.pages.push(kept);
+    }
+    kept.used = true;
+    return this.watched(kept).page;
   }
 
-  /** What is done to the pages from now on is noted where it cannot be taken back; what was done before is the fixtures'. */
+  /** What is done to the pages from now on is noted, to be taken back; what was done before is the fixtures'. */
   watch(): void {
-    for (const kept of this.pages.slice(0, this.used)) this.watched(kept);
+    for (const kept of this.pages) if (kept.used) this.watched(kept);
   }
 
   private watched(kept: Kept): Kept {
-    kept.lasting = false;
-    const calls = kept.page as unknown as Record<string, (...args: unknown[]) => unknown>;
-    for (const name of LASTING) {
+    Object.assign(kept, { lasting: false, heard: [], media: false });
+    const calls = kept.page as unknown as Calls;
+    const noted = (name: string, note: (args: unknown[]) => unknown): void => {
       delete calls[name];
       const plain = calls[name]!.bind(kept.page);
       calls[name] = (...args) => {
-        kept.lasting = true;
+        note(args);
         return plain(...args);
       };
-    }
+    };
+    for (const name of LASTING) noted(name, () => (kept.lasting = true));
+    for (const name of ['on', 'once']) noted(name, (args) => kept.heard.push(args));
+    noted('emulateMedia', () => (kept.media = true));
     return kept;
   }
 
   /** Takes back all that a test left behind, while its server still answers; a page where that cannot be is closed. */
-  async wipe(address: string, size: { width: number; height: number } | null): Promise<void> {
-    for (const [at, kept] of this.pages.entries()) {
-      if (at >= this.used) continue;
-      const isWiped = !kept.lasting && !kept.page.isClosed() && (await wipePage(kept.page, address, size).then(() => true, () => false)); // prettier-ignore
+  async wipe(address: string): Promise<void> {
+    for (const kept of this.pages.filter((k) => k.used)) {
+      kept.used = false;
+      const isWiped = !kept.lasting && !kept.page.isClosed() && (await wipePage(kept, address).then(() => true, () => false)); // prettier-ignore
       if (!isWiped) await kept.page.context().close();
     }
   }
@@ -83,8 +96,11 @@ export class KeptPages {
   }
 }
 
-async function wipePage(page: Page, address: string, size: { width: number; height: number } | null): Promise<void> {
+async function wipePage({ page, options, heard, media }: Kept, address: string): Promise<void> {
   const context = page.context();
+  for (const args of heard) (page as unknown as Calls)['off']!(...args);
+  const { colorScheme = 'light', reducedMotion = 'no-preference', viewport } = options;
+  if (media) await page.emulateMedia({ media: null, forcedColors: null, colorScheme, reducedMotion });
   for (const other of context.pages()) if (other !== page) await other.close();
   await context.setOffline(false);
   await page.unrouteAll({ behavior: 'ignoreErrors' });
@@ -97,7 +113,7 @@ async function wipePage(page: Page, address: string, size: { width: number; heig
   await devtools.send('Storage.clearDataForOrigin', { origin: address, storageTypes: 'local_storage,cache_storage,service_workers' }); // prettier-ignore
   await devtools.send('Page.resetNavigationHistory');
   await devtools.detach();
-  if (size) await page.setViewportSize(size);
+  if (viewport) await page.setViewportSize(viewport);
   await page.mouse.move(0, 0);
 }
 

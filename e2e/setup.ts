@@ -1,7 +1,7 @@
 import { build } from '../scripts/lib/build.mjs';
-import { ensureDatabase, openThrowawayCluster } from '../scripts/lib/cluster.mjs';
-import { ensureDemoDump, withServer } from '../scripts/lib/demo-school.mjs';
-import { restoreDatabase } from '../scripts/lib/dump.mjs';
+import { ensureDatabase, openThrowawayCluster } from '../scripts/lib/database/cluster.mjs';
+import { ensureDemoDump, withServer } from '../scripts/lib/database/demo-school.mjs';
+import { restoreDatabase } from '../scripts/lib/database/dump.mjs';
 
 /**
  * One throw-away PostgreSQL with two databases that tests get copies of: `empty`, brought up to date with nothing in it,

@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { test as base, expect, type ConsoleMessage, type Locator, type Page, type Response } from '@playwright/test';
 import pg from 'pg';
 import { startMailStandIn } from '../scripts/lib/mail-stand-in.mjs';
-import { createDatabase, dropDatabase } from '../scripts/lib/sql.mjs';
+import { createDatabase, dropDatabase } from '../scripts/lib/database/sql.mjs';
 import { ownCluster } from './setup';
-import { KeptPages } from './kept-pages';
+import { KeptPages, type PageOptions } from './kept-pages';
 import { KeptServer } from './kept-server';
 import { DEMO_CLOCK, OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
 
@@ -50,15 +50,18 @@ export const passwordOf = (login: string): string =>
 
 interface Fixtures {
   tally: Tally;
-  /** Somebody else’s page, with a session of its own. */
-  another: () => Promise<Page>;
+  /** Somebody else’s page, with a session of its own; made otherwise where that is said. */
+  another: (changes?: PageOptions) => Promise<Page>;
   quiet: void;
   empty: boolean;
   alone: boolean;
   mail: boolean;
 }
 
-export const test = base.extend<Fixtures & { options: string }, { kept: KeptPages; server: KeptServer }>({
+/** Half of the files see the pages as somebody who asked for less motion. */
+const LESS_MOTION = /\/[3-9]\d-[^/]*$/;
+
+export const test = base.extend<Fixtures & { options: PageOptions }, { kept: KeptPages; server: KeptServer }>({
   kept: [
     async ({}, use) => {
       const kept = new KeptPages();
@@ -78,17 +81,17 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
   ],
 
   /** What a page is made with. */
-  options: async ({ viewport, colorScheme, hasTouch, isMobile, contextOptions }, use) => {
-    await use(JSON.stringify({ viewport, colorScheme, hasTouch, isMobile, contextOptions }));
+  options: async ({ viewport, colorScheme, hasTouch, isMobile, contextOptions }, use, info) => {
+    const { reducedMotion = LESS_MOTION.test(info.file) ? 'reduce' : 'no-preference' } = contextOptions;
+    await use({ viewport, colorScheme, hasTouch, isMobile, reducedMotion });
   },
 
   page: async ({ browser, kept, options }, use) => {
-    kept.begin();
     await use(await kept.open(browser, options));
   },
 
   another: async ({ browser, kept, options }, use) => {
-    await use(() => kept.open(browser, options));
+    await use((changes = {}) => kept.open(browser, { ...options, ...changes }));
   },
 
   /** A server with nothing in it, not the demo school. */
@@ -100,7 +103,7 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
   /** The mail stand-in beside it, to which the server sends. */
   mail: [false, { option: true }],
 
-  tally: async ({ page: _page, kept, server, viewport, empty, alone, mail }, use, info) => {
+  tally: async ({ page: _page, kept, server, empty, alone, mail }, use, info) => {
     const cluster = alone ? await ownCluster() : undefined;
     const demo = cluster?.url ?? process.env['E2E_DATABASE']!;
     const name = `e2e_${randomUUID().replaceAll('-', '')}`;
@@ -194,7 +197,7 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
       },
     };
     await use(tally);
-    await kept.wipe(address, viewport);
+    await kept.wipe(address);
     if (alone) await server.kill();
     // What the server logs is shown where its test fails; a test that kills the database under it passes quietly.
     const log = await server.rest();
@@ -209,17 +212,22 @@ export const test = base.extend<Fixtures & { options: string }, { kept: KeptPage
   quiet: [
     async ({ page, kept, tally: _before }, use, info) => {
       const said: string[] = [];
+      const faults: Promise<unknown>[] = [];
       const heard = {
         console: (m: ConsoleMessage) => m.type() === 'error' && said.push(m.text()),
         pageerror: (e: Error) => said.push(e.message),
         response: (r: Response) => {
-          if (r.status() >= 500) void r.text().then((text) => said.push(`${r.url()} ${text.slice(0, 300)}`));
+          if (r.status() < 500) return;
+          // A page that has gone on meanwhile takes the words of an answer with it; that it failed is said all the same.
+          const words = r.text().catch((e: Error) => `unread: ${e.message}`);
+          faults.push(words.then((text) => said.push(`${r.url()} ${r.status()} ${text.slice(0, 300)}`)));
         },
       };
       page.on('console', heard.console).on('pageerror', heard.pageerror).on('response', heard.response);
       kept.watch();
       await use();
       page.off('console', heard.console).off('pageerror', heard.pageerror).off('response', heard.response);
+      await Promise.all(faults);
       if (!info.tags.includes('@line-cut')) expect(said.filter((s) => !/status of 4\d\d/.test(s))).toEqual([]);
     },
     { auto: true },

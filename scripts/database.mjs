@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { sentenceFor, Stop } from './lib/say.mjs';
-import { withDatabase } from './lib/which-database.mjs';
+import { withDatabase } from './lib/database/which-database.mjs';
 
 const base = '/usr/lib/postgresql';
 

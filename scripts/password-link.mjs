@@ -2,7 +2,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildServer } from './lib/build.mjs';
-import { ensureDatabase, openCluster } from './lib/cluster.mjs';
+import { ensureDatabase, openCluster } from './lib/database/cluster.mjs';
 import { ensurePackages, requireNode } from './lib/packages.mjs';
 import { run } from './lib/run.mjs';
 import { sentenceFor } from './lib/say.mjs';

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './lib/build.mjs';
 import { ensureTestChromium } from './lib/chromium.mjs';
-import { ensureDemoDump } from './lib/demo-school.mjs';
+import { ensureDemoDump } from './lib/database/demo-school.mjs';
 import { buildGuide } from './lib/guide.mjs';
 import { ensurePackages, requireNode } from './lib/packages.mjs';
 import { run } from './lib/run.mjs';

@@ -48,7 +48,7 @@ try {
   bundle = await bundleInto(join(tmpdir(), `last-tally-${process.getuid?.() ?? ''}`));
 }
 if (verifies) {
-  const { withDatabase } = await import('../scripts/lib/which-database.mjs');
+  const { withDatabase } = await import('../scripts/lib/database/which-database.mjs');
   const { sentenceFor } = await import('../scripts/lib/say.mjs');
   const { verifyJournal } = await import(bundle);
   await withDatabase((url) => verifyJournal(url, process.argv.slice(3))).then(

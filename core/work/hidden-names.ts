@@ -9,3 +9,9 @@ export interface NamesSettings {
 /** It is not said whose work is whose. */
 export const areNamesHidden = ({ namesHidden, namesShown }: NamesSettings): boolean =>
   namesHidden === true && namesShown !== true;
+
+/** The settings of a copy, or of work that is told apart anew: names that were shown are hidden again. */
+export const forgetShownNames = <S extends NamesSettings>({
+  namesShown: _shown,
+  ...settings
+}: S): Omit<S, 'namesShown'> => settings;

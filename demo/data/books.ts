@@ -1,69 +1,7 @@
 import type { RulesPart } from '@core/book/change';
-import type { Rubric } from '@core/rubric/document';
 import type { Group, LateRule, RuleSets, Scale } from '@core/book/document';
-
-/** How far an assessment is on the demo's day. */
-export type Phase = 'released' | 'draft' | 'marking' | 'open';
-
-export interface DemoAssessment {
-  id: string;
-  title: string;
-  category: string;
-  points: number;
-  /** Local day and hour of 2026; null: no date. */
-  due: string | null;
-  phase: Phase;
-  more?: Record<string, unknown>;
-  /** Handed in here; how, where that is said. Without it: on paper. */
-  work?: Record<string, unknown>;
-  /** What it is marked by. */
-  rubric?: Rubric;
-  /** An end note is written for everybody with a score; and what is said to all of them. */
-  feedback?: { comment: string };
-}
-
-export interface DemoBook {
-  id: string;
-  title: string;
-  sections: { id: string; title: string }[];
-  staff: { login: string; role: 'teacher' | 'co-teacher' | 'marker' }[];
-  showsStanding: boolean;
-  rules: RulesPart;
-  assessments: DemoAssessment[];
-  /** In what its teacher departs from the school's rules, and why. */
-  departs?: { rules: Partial<RulesPart>; reason: string };
-  /** Which students, as a span of the list of all. */
-  students: [number, number];
-}
-
-const criterion = (id: string, title: string, levels: [number, string][]): Rubric['criteria'][number] => ({
-  ...{ id, title, stands: 'counts', step: 0.5 },
-  levels: levels.map(([points, words], i) => ({ id: `${id}-${i + 1}`, points, words })),
-});
-
-const SOIL_PIT: Rubric = {
-  by: 'points',
-  criteria: [
-    criterion('drawing', 'Profile drawing', [
-      [1, 'layers, none named'],
-      [3, 'some named, no depths'],
-      [4.5, 'all named, depths to 10 cm'],
-      [6, 'all named, depths to 1 cm, scale and north'],
-    ]),
-    criterion('measures', 'Field measures', [
-      [1, 'colour alone'],
-      [2.5, 'colour and texture of some'],
-      [4, 'colour and texture each, pH for some'],
-      [6, 'colour, texture and pH of each layer'],
-    ]),
-    criterion('reading', 'Reading of the site', [
-      [2, 'says what is there'],
-      [4, 'names the drainage'],
-      [6, 'drainage argued from the pit'],
-      [8, 'drainage and use argued from the pit'],
-    ]),
-  ],
-};
+import type { DemoBook } from './demo-book';
+import { SOIL_PIT } from './rubrics';
 
 const category = (id: string, title: string, weight: number, more: Partial<Group>): Group => ({
   id,

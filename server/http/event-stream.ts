@@ -19,9 +19,9 @@ export class EventStream {
     this.write(`${id === undefined ? '' : `id: ${id}\n`}data: ${data}\n\n`);
   }
 
-  /** A sign of life, so that nothing between takes the stream for dead. */
+  /** A sign of life, so that nothing between takes the stream for dead, and a page that hears none knows that it is. */
   sign(): void {
-    this.write(': here\n\n');
+    this.write('event: sign\ndata: here\n\n');
   }
 
   private write(text: string): void {

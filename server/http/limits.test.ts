@@ -142,6 +142,30 @@ describe('a stream of changes', () => {
     for (const stream of six) stream.close();
   });
 
+  it('takes the place of the one that the same window had, whose line may be dead; nobody else’s', async () => {
+    const reviewer = await Person.signedIn(school.address, 'reviewer', PASSWORD);
+    const marker = await Person.signedIn(school.address, 'marker', PASSWORD);
+    const open = async (who: Person) => {
+      const stream = await listen<LiveEvent>(who, '/events?book=fens&window=w-1');
+      await stream.until((e) => e.kind === 'hello');
+      return stream;
+    };
+    const theirs = await open(marker);
+    let last = await open(reviewer);
+    for (let i = 0; i < 8; i++) {
+      const next = await open(reviewer);
+      await last.ended;
+      last = next;
+    }
+    const again = await Person.signedIn(school.address, 'reviewer', PASSWORD);
+    const elsewhere = await open(again);
+    expect((await school.put('reed', school.adaId, 0, { kind: 'score', points: 2 })).status).toBe(200);
+    for (const stream of [theirs, last, elsewhere]) {
+      await stream.until((e) => e.kind === 'cells');
+      stream.close();
+    }
+  });
+
   it('that is not read, of somebody who is taken off the book, ends the stream alone', async () => {
     const marker = await Person.signedIn(school.address, 'marker', PASSWORD);
     const { hostname, port } = new URL(school.address);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { afterAll, describe, expect, it } from 'vitest';
-import { ensureDatabase, openCluster } from '../../scripts/lib/cluster.mjs';
+import { ensureDatabase, openCluster } from '../../scripts/lib/database/cluster.mjs';
 import { makeApp } from '../app';
 import { offerSetup } from '../modules/accounts';
 import { notTold } from '../testing/server';

@@ -106,4 +106,10 @@ export function newId(letter: string): string {
   return `${letter}-${crypto.randomUUID().replaceAll('-', '').slice(0, 20)}`;
 }
 
+/**
+ * A list among the values of a named statement. The database does not look at how long it is when it plans: a plan for
+ * this list looked cheaper to it than one for any, and so it made one anew each time, which took as long as the rest.
+ */
+export const listValue = (at: number, type: string): string => `(select $${at}::${type}[])`;
+
 export const numberOrNull = (text: string | null): number | null => (text === null ? null : Number(text));

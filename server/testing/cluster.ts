@@ -1,5 +1,5 @@
 import type { TestProject } from 'vitest/node';
-import { ensureDatabase, openThrowawayCluster } from '../../scripts/lib/cluster.mjs';
+import { ensureDatabase, openThrowawayCluster } from '../../scripts/lib/database/cluster.mjs';
 import { migrate } from '../kernel/migrate';
 
 declare module 'vitest' {

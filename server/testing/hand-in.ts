@@ -1,4 +1,4 @@
-import type { HandedIn, StudentAssessment, Submission } from '@contract/submissions';
+import type { HandedIn, StudentAssessment, Submission } from '@contract/work/submissions';
 import { operation, type Person } from './person';
 import type { TestSchool } from './school';
 

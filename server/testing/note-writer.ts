@@ -1,5 +1,5 @@
 import * as Y from 'yjs';
-import type { EndNoteMerged } from '@contract/feedback';
+import type { EndNoteMerged } from '@contract/work/feedback';
 import { wordsOf } from '@core/text/rich-text';
 import { noteText, NOTE_FRAGMENT } from '../modules/feedback/note-text';
 import type { Person } from './person';

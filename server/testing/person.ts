@@ -82,6 +82,8 @@ export interface Told<T> {
   events: T[];
   /** Waits until an event is told that is so; fails after a minute. */
   until(is: (event: T) => boolean): Promise<T>;
+  /** The server, or a line that broke, has ended it. */
+  ended: Promise<void>;
   close(): void;
 }
 
@@ -94,7 +96,7 @@ export async function listen<T>(person: Person, path: string): Promise<Told<T>> 
   });
   if (response.status !== 200) throw new Error(`${path}: ${response.status} ${await response.text()}`);
   const events: T[] = [];
-  void (async () => {
+  const ended = (async () => {
     let rest = '';
     const text = new TextDecoder();
     for await (const piece of response.body as unknown as AsyncIterable<Uint8Array>) {
@@ -102,12 +104,13 @@ export async function listen<T>(person: Person, path: string): Promise<Told<T>> 
       rest = parts.pop()!;
       for (const part of parts) {
         const data = part.split('\n').find((l) => l.startsWith('data: '));
-        if (data) events.push(JSON.parse(data.slice(6)) as T);
+        if (data && !part.startsWith('event: sign')) events.push(JSON.parse(data.slice(6)) as T);
       }
     }
   })().catch(() => undefined);
   return {
     events,
+    ended,
     async until(is) {
       for (const from = Date.now(); Date.now() - from < 60_000; await new Promise((done) => setTimeout(done, 10))) {
         const found = events.find(is);

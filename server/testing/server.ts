@@ -14,7 +14,7 @@ import { allJobKinds } from '../jobs';
 import { doWaitingJobs, prepareQueues } from '../kernel/jobs';
 import { openPool } from '../kernel/database';
 import { migrate } from '../kernel/migrate';
-import { createDatabase } from '../../scripts/lib/sql.mjs';
+import { createDatabase } from '../../scripts/lib/database/sql.mjs';
 import type { MailSender } from '../modules/mail';
 import { USUAL_ROOM } from '../kernel/config';
 

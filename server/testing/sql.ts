@@ -17,3 +17,12 @@ export async function damageRules(pool: pg.Pool, book: string, text: string, jou
   // Another stamp of the book's row, as every change has.
   await pool.query('update book set title = title where id = $1', [book]);
 }
+
+/** How often the connection that comes next planned a named statement anew, and how often it went by the plan that it has. */
+export async function plansOf(pool: pg.Pool, name: string): Promise<{ custom: number; generic: number }> {
+  const { rows } = await pool.query<{ custom: number; generic: number }>(
+    `select custom_plans::int as custom, generic_plans::int as generic from pg_prepared_statements where name = $1`,
+    [name],
+  );
+  return rows[0] ?? { custom: 0, generic: 0 };
+}

@@ -17,7 +17,7 @@ import { messageOf } from '../data/api';
 import { BookStore } from '../data/book';
 import { StatusBar } from '../ui/layout/status-bar';
 import { BookAnnotations } from '../data/annotations';
-import { Live } from '../data/live';
+import { Live } from '../data/live/live';
 import { Outbox } from '../data/outbox/outbox';
 import { MarkOutbox } from '../data/work/mark-outbox';
 import { NoteOutbox } from '../data/work/note-outbox';

@@ -2,7 +2,7 @@ import { computed, inject, Injectable, resource, signal } from '@angular/core';
 import { groupsOf } from '@core/book/document';
 import type { AssessmentContext, AssessmentLine } from '@core/import/new-assessment';
 import type { Template } from '@contract/assessments';
-import type { WorkSettings } from '@contract/submissions';
+import type { WorkSettings } from '@contract/work/submissions';
 import { plain } from '../ui/text/find-words';
 import { readDay } from '../ui/text/read-day';
 import { groupTitle } from '../ui/text/group-title';

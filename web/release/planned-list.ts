@@ -5,7 +5,7 @@ import type { PlannedReleases } from '@contract/planned-releases';
 import { counted, listed } from '@core/words/count';
 import { Api, messageOf } from '../data/api';
 import { BookStore } from '../data/book';
-import { LiveStream } from '../data/live-stream';
+import { LiveStream } from '../data/live/live-stream';
 import { Operations } from '../data/operations';
 import { retryFailed } from '../data/retry-failed';
 import { StatusBar } from '../ui/layout/status-bar';
@@ -99,7 +99,7 @@ export class PlannedList {
     // What others plan, and what is done meanwhile.
     inject(LiveStream)
       .events.pipe(
-        filter((e) => ['beside', 'slip', 'cells'].includes(e.kind)),
+        filter((e) => ['beside', 'slip', 'cells', 'hello'].includes(e.kind)),
         debounceTime(GATHERED),
         takeUntilDestroyed(),
       )

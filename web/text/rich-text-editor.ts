@@ -15,6 +15,7 @@ import {
 import { Editor, type Extensions } from '@tiptap/core';
 import StarterKit from '@tiptap/starter-kit';
 import { cleanRichText, type RichText } from '@core/text/rich-text';
+import { appendParagraph, appendWords, chosenWords, replaceWords, writeAtEnd } from './editor-changes';
 
 /** What can be done to the words that are chosen: the word for it, and whether it is so where the cursor stands. */
 interface Act {
@@ -252,57 +253,29 @@ export class RichTextEditor {
 
   /** Words as a paragraph of their own at the end. The cursor stays where it is. */
   append(words: string): void {
-    if (!this.editor) return;
-    const last = this.editor.state.doc.lastChild;
-    const end = this.editor.state.doc.content.size;
-    const paragraph = { type: 'paragraph', content: [{ type: 'text', text: words }] };
-    // An empty last line is where one would go on writing.
-    if (last?.isTextblock && last.content.size === 0)
-      this.editor.commands.insertContentAt({ from: end - last.nodeSize, to: end }, paragraph);
-    else this.editor.commands.insertContentAt(end, paragraph);
+    if (this.editor) appendParagraph(this.editor, words);
   }
 
   /** Goes on with the last line by these words. The cursor stays where it is. */
   goOn(words: string): void {
-    if (!this.editor) return;
-    const last = this.editor.state.doc.lastChild;
-    if (!last?.isTextblock) return this.append(words);
-    const text = last.textContent === '' || /\s$/.test(last.textContent) ? words : ` ${words}`;
-    this.editor.commands.insertContentAt(this.editor.state.doc.content.size - 1, { type: 'text', text });
+    if (this.editor) appendWords(this.editor, words);
   }
 
   /** Other words in the place of some, wherever they stand in one piece. False: nowhere. */
   replace(was: string, becomes: string): boolean {
-    if (!this.editor || was === '') return false;
-    const { state, view } = this.editor;
-    const places: number[] = [];
-    state.doc.descendants((node, pos) => {
-      for (let at = node.text?.indexOf(was) ?? -1; at >= 0; at = node.text!.indexOf(was, at + was.length)) places.push(pos + at); // prettier-ignore
-    });
-    const change = state.tr;
-    // From the end: what comes before stays where it is.
-    for (const at of places.toReversed()) change.insertText(becomes, at, at + was.length);
-    if (places.length > 0) view.dispatch(change);
-    return places.length > 0;
+    return this.editor !== null && replaceWords(this.editor, was, becomes);
   }
 
   /** Goes on writing at the end, with a first character; at once, so that the next key is the text's. False: it is not there yet. */
   writeOn(character: string): boolean {
     if (!this.editor) return false;
-    const { view, state } = this.editor;
-    view.focus();
-    const last = state.doc.lastChild;
-    if (!last?.isTextblock) this.editor.commands.insertContentAt(state.doc.content.size, { type: 'paragraph' });
-    this.editor.commands.setTextSelection(this.editor.state.doc.content.size - 1);
-    this.editor.commands.insertContent({ type: 'text', text: character });
+    writeAtEnd(this.editor, character);
     return true;
   }
 
   /** What is chosen, else the line that the cursor stands in. */
   sentence(): string {
-    if (!this.editor) return '';
-    const { from, to, empty, $from } = this.editor.state.selection;
-    return (empty ? $from.parent.textContent : this.editor.state.doc.textBetween(from, to, ' ')).trim();
+    return this.editor ? chosenWords(this.editor) : '';
   }
 
   protected act(act: Act): void {

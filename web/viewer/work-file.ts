@@ -1,4 +1,4 @@
-import type { SubmissionFile } from '@contract/submissions';
+import type { SubmissionFile } from '@contract/work/submissions';
 import type { DocumentKind } from './documents/document.worker';
 
 /** A file of somebody's work, and where its bytes are fetched. */

@@ -1,6 +1,4 @@
 import { counted } from '@core/words/count';
-import { areNamesHidden } from '@core/work/hidden-names';
-import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import { canonical } from '@core/book/canonical';
 import { shareOfPoints, type CellChange, type EntryContent, type RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
@@ -12,7 +10,6 @@ import type {
   OrderWrite,
   NewAssessment,
 } from '@contract/assessments';
-import type { WorkSettings } from '@contract/submissions';
 import type pg from 'pg';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { type Db } from '../../kernel/database';
@@ -29,8 +26,6 @@ import {
   requireSoundRules,
   assessmentsOf,
   type AssessmentRow,
-  type BookRow,
-  insertRules,
   findBook,
   rulesAt,
 } from '../books';
@@ -38,69 +33,13 @@ import { cellLine, nextCell } from '../../kernel/cells/cell';
 import { Refusal } from '../../kernel/refusal';
 import { governedOf, requireWithinPolicy } from '../policy';
 import { type LineContent, type Who } from '../../kernel/journal/sql/lines';
-import {
-  isAnythingReleased,
-  usesOf,
-  insertAssessment,
-  updateAssessment,
-  deleteUnused,
-  updateOrder,
-} from './sql/assessments';
+import { keepRules, withMarks } from './mark-sets';
+import { requireNamesFit, requireNamesUnknown, withNamesHidden } from './name-hiding';
+import { usesOf, insertAssessment, updateAssessment, deleteUnused, updateOrder } from './sql/assessments';
 
 export async function wholeAssessments(db: Db, school: string, book: string): Promise<AssessmentWhole[]> {
   const uses = await usesOf(db, school, book);
   return (await assessmentsOf(db, school, book, true)).map((a) => ({ ...a, ...uses.get(a.id)! }));
-}
-
-/** Rules that have every set of marks that these assessments name; the same object where nothing had to be added. */
-function withMarks(rules: RulesPart, named: string | null | undefined): RulesPart {
-  if (!named || rules.rules?.marks?.[named] || !BUILT_IN_MARKS[named]) return rules;
-  return { ...rules, rules: { ...rules.rules, marks: { ...rules.rules?.marks, [named]: [...BUILT_IN_MARKS[named]] } } };
-}
-
-/** Keeps rules that had to grow by a set of marks; gives the journal's line of it, or none. */
-async function keepRules(
-  db: BookTransaction,
-  who: Who,
-  row: BookRow,
-  was: RulesPart,
-  is: RulesPart,
-): Promise<LineContent[]> {
-  if (was === is) return [];
-  const version = row.rulesVersion + 1;
-  await insertRules(db, { ...who, version, rules: is, by: who.person, reason: 'named marks for an assessment' });
-  return [{ kind: 'rules', assessment: null, enrolment: null, was: canonical(was), becomes: canonical(is) }];
-}
-
-/** How work is handed in, in the words of its maker; where they say nothing of names, the book does, or the school. */
-function withNamesHidden({ takesWork, work = {} }: NewAssessment, row: BookRow): WorkSettings {
-  const hides = takesWork && work.namesHidden === undefined && (row.hidesNames ?? row.schoolHidesNames);
-  return hides ? { ...work, namesHidden: true } : work;
-}
-
-/** Refuses hidden names where no work is handed in through the application: there is nothing that could be marked without. */
-function requireNamesFit({ title, takesWork, work }: Pick<AssessmentRow, 'title' | 'takesWork' | 'work'>): void {
-  if (!takesWork && areNamesHidden(work))
-    throw new Refusal(
-      'bad-request',
-      `Names are hidden only where work is handed in here, and for ${title} nothing is. Nothing was changed.`,
-    );
-}
-
-/** Refuses to hide names that are known: students have read what they got. */
-export async function requireNamesUnknown(
-  db: Db,
-  { school, book }: Who,
-  was: AssessmentRow,
-  is: AssessmentRow,
-): Promise<void> {
-  requireNamesFit(is);
-  const hides = areNamesHidden(is.work) && !areNamesHidden(was.work);
-  if (hides && (await isAnythingReleased(db, school, book, is.id)))
-    throw new Refusal(
-      'bad-request',
-      `Students have read what they got for ${was.title}, so whose work is whose is known: names are hidden before anything is released. Nothing was changed.`,
-    );
 }
 
 /** Makes an assessment, once however often the operation is tried. `beside`: what is written with it, in the same transaction. */

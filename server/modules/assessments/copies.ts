@@ -1,8 +1,9 @@
 import { BUILT_IN_MARKS } from '@core/book/built-in-marks';
 import type { RulesPart } from '@core/book/change';
 import type { Item } from '@core/book/document';
+import { forgetShownNames } from '@core/work/hidden-names';
 import type { Copied, CopyWrite } from '@contract/assessments';
-import type { WorkSettings } from '@contract/submissions';
+import type { WorkSettings } from '@contract/work/submissions';
 import type pg from 'pg';
 import { copyInstructions } from '../instructions';
 import { copyRubric } from '../marking';
@@ -35,7 +36,7 @@ function fitting(more: Partial<Item>, rules: RulesPart): { more: Partial<Item>; 
 
 /** Where dates stay behind, the day from which it is open stays too; names that were shown are hidden anew. */
 function withoutOpens(work: WorkSettings, dates: boolean): WorkSettings {
-  const { opens, namesShown: _shown, ...rest } = work;
+  const { opens, ...rest } = forgetShownNames(work);
   return dates && opens !== undefined ? { ...rest, opens } : rest;
 }
 

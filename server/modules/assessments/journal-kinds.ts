@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { canonical } from '@core/book/canonical';
-import { WorkSettings } from '@contract/submissions';
+import { WorkSettings } from '@contract/work/submissions';
 import { Amount, Id, Maybe, Moment, Shape } from '@contract/wire';
 import { Refusal } from '../../kernel/refusal';
 import {
@@ -12,7 +12,7 @@ import {
   MADE_NEW,
   readAssessmentText,
 } from '../books';
-import { requireNamesUnknown } from './assessments';
+import { requireNamesUnknown } from './name-hiding';
 import { updateAssessment, updateOrder } from './sql/assessments';
 
 const orderOf = (now: BookNow): string[] => now.assessments.filter((a) => !a.archived).map((a) => a.id);

@@ -6,8 +6,9 @@ import { OPEN_SCHOOL } from '@core/policy/document';
 import { applyPolicy } from '@core/policy/apply-policy';
 import { settingsFor } from '@core/proposal/proposal';
 import { isTimeZone, shiftDays } from '@core/time/local-days';
+import { forgetShownNames } from '@core/work/hidden-names';
 import type { BookSettings, NewBook, BookCopy } from '@contract/books';
-import type { WorkSettings } from '@contract/submissions';
+import type { WorkSettings } from '@contract/work/submissions';
 import type { Static } from '@contract/wire';
 import type pg from 'pg';
 import {
@@ -163,7 +164,8 @@ function movedMore(zone: string, more: Partial<Item>, days: number): Partial<Ite
 }
 
 /** How work is handed in, in a copy: dates move, and names that were shown are hidden anew. */
-function copiedWork(zone: string, { namesShown: _shown, ...work }: WorkSettings, days: number): WorkSettings {
+function copiedWork(zone: string, settings: WorkSettings, days: number): WorkSettings {
+  const work = forgetShownNames(settings);
   return work.opens ? { ...work, opens: moved(zone, work.opens, days)! } : work;
 }
 

@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import * as Y from 'yjs';
-import type { EndNote, EndNoteMerged, EndNoteWrite } from '@contract/feedback';
+import type { EndNote, EndNoteMerged, EndNoteWrite } from '@contract/work/feedback';
 import { transaction, type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';

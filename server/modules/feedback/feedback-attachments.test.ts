@@ -1,6 +1,6 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { FeedbackAttachment, FeedbackAttachments, FeedbackPurpose } from '@contract/feedback';
+import type { FeedbackAttachment, FeedbackAttachments, FeedbackPurpose } from '@contract/work/feedback';
 import type { LiveEvent } from '@contract/presence';
 import { allRoutes } from '../../routes';
 import { journalKinds } from '../../journal-kinds';

@@ -7,7 +7,7 @@ import {
   type FeedbackAttachments,
   type FeedbackAttachmentWrite,
   type RecordingEnd,
-} from '@contract/feedback';
+} from '@contract/work/feedback';
 import { counted } from '@core/words/count';
 import { transaction, type Db } from '../../kernel/database';
 import type { Room } from '../../kernel/config';

@@ -1,5 +1,5 @@
 import { wordsOf } from '@core/text/rich-text';
-import type { EndNoteWords, FeedbackWith } from '@contract/feedback';
+import type { EndNoteWords, FeedbackWith } from '@contract/work/feedback';
 import type { Db } from '../../kernel/database';
 import { Breathing } from '../../kernel/breathing';
 import { Refusal } from '../../kernel/refusal';

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as Y from 'yjs';
 import fc from 'fast-check';
 import { wordsOf } from '@core/text/rich-text';
-import type { EndNote, EndNoteWords, FeedbackWith, Phrases } from '@contract/feedback';
+import type { EndNote, EndNoteWords, FeedbackWith, Phrases } from '@contract/work/feedback';
 import type { JournalPage } from '@contract/history';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';

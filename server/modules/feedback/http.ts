@@ -11,7 +11,7 @@ import {
   PhraseUse,
   PhraseWrite,
   RecordingEnd,
-} from '@contract/feedback';
+} from '@contract/work/feedback';
 import { Done } from '@contract/wire';
 import { sendDownload } from '../../http/download';
 import { queried, route, type Call, type Route } from '../../http/route';

@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { FeedbackPurpose } from '@contract/feedback';
+import { FeedbackPurpose } from '@contract/work/feedback';
 import { Id, Shape, Version } from '@contract/wire';
 import type { JournalKindDefinition } from '../books';
 

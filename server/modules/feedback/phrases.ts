@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import type { Phrases, PhraseWrite } from '@contract/feedback';
+import type { Phrases, PhraseWrite } from '@contract/work/feedback';
 import { transaction, type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';

@@ -2,30 +2,26 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BookAnnotations } from '@contract/annotations';
 import type { BookPage, Sheet } from '@contract/books';
-import type { Undelivered } from '@contract/mail';
 import type { JournalPage } from '@contract/history';
-import type { Marking } from '@contract/marking';
-import type { Desk } from '@contract/overview';
-import type { LiveEvent } from '@contract/presence';
+import type { Marking } from '@contract/work/marking';
 import type { EntryState, ExceptionList } from '@contract/scores';
-import type { Arrivals, Submission } from '@contract/submissions';
-import type { Thread } from '@contract/threads';
+import type { Arrivals, Submission } from '@contract/work/submissions';
 import { itemsOf } from '@core/book/document';
 import { journalKinds } from '../../journal-kinds';
 import { allRoutes } from '../../routes';
 import { isBookPermission } from '../../kernel/permissions';
-import { HandingIn } from '../../testing/hand-in';
-import { NoteWriter } from '../../testing/note-writer';
-import { listen, operation, Person } from '../../testing/person';
-import { PASSWORD, testSchool, type TestSchool } from '../../testing/school';
+import type { HandingIn } from '../../testing/hand-in';
+import { hiddenWork, SCORE, type HiddenWork } from '../../testing/hidden-work';
+import { operation, type Person } from '../../testing/person';
+import type { TestSchool } from '../../testing/school';
 import { Live } from '../presence';
 
-const SCORE = 7.7731;
 /** What was handed in, given and said of the hidden work: none of it is told by name. */
 const OF_THE_WORK = [String(SCORE), 'words of the work', 'words of feedback', 'words of a question', 'words beside'];
 /** What says whose it is: none of it is told with the work. */
 const OF_THE_PERSON = [/Adler/, /Ada\b/, /Birch/, /\bN1\b/, /tarn\.example/, /north/i, /adler-pit/];
 
+let work: HiddenWork;
 let school: TestSchool;
 let handing: HandingIn;
 let id: string;
@@ -35,36 +31,11 @@ let veiled: string;
 let alias: string;
 
 beforeAll(async () => {
-  school = await testSchool();
-  handing = new HandingIn(school);
-  id = await handing.assessment({}, { namesHidden: true, hears: 'all' });
-  await handing.addFile(id, 'adler-pit.txt', Buffer.from('layers'));
-  ada = await handing.handIn(id, school.ada, 'words of the work');
-  await handing.handIn(id, school.ben, 'words of another’s');
-  await school.ada.must('POST', `${handing.at(id)}/thread`, {
-    operation: operation(),
-    text: 'words of a question',
-    seen: 0,
-  });
-  veiled = `fens~${id}`;
-  const sheet = await school.marker.must<Arrivals>('GET', `/books/${veiled}/assessments/${id}/arrivals`);
-  alias = sheet.students.find((s) => s.submissions.some((x) => x.id === ada.id))!.enrolment;
-  await scored(SCORE, 1);
-  const note = new NoteWriter(school.marker, `/books/${veiled}/end-notes/${id}/${alias}/${ada.id}`);
-  note.type('words of feedback');
-  await note.send();
-  await school.marker.must('PUT', `/books/${veiled}/staff-notes/${alias}/${id}`, {
-    ...{ operation: operation(), version: 0, note: 'words beside', secondLook: true },
-  });
-  // And by name, what is not about this work.
-  await school.put('moss', school.adaId, 0, { kind: 'score', points: 16 });
+  work = await hiddenWork();
+  ({ school, handing, id, ada, veiled, alias } = work);
 });
 afterAll(() => school.close());
-
-function scored(points: number, version: number, by = school.marker): Promise<EntryState> {
-  const change = { kind: 'score', points };
-  return by.must('PUT', `/books/${veiled}/entries/${id}/${alias}`, { operation: operation(), version, change });
-}
+const scored = (points: number, version: number, by?: Person): Promise<EntryState> => work.scored(points, version, by);
 
 /** Every way to read something of a book, of the desk and of the office, for these names in their paths. */
 function readings(book: string, enrolment: string): string[] {
@@ -254,83 +225,8 @@ describe('names that are hidden', () => {
     await school.teacher.must('PATCH', '/books/fens/assessments/test', back);
   });
 
-  it('are not told by what is refused either', async () => {
-    const stale = await school.teacher.send('PUT', `/books/${veiled}/entries/${id}/${alias}`, {
-      ...{ operation: operation(), version: 1, change: { kind: 'score', points: 3 } },
-    });
-    expect(stale.status).toBe(409);
-    expect(stale.text).toContain(alias);
-    expect(stale.text).not.toContain(school.adaId);
-  });
-
-  it('are in no file that is told of where something is refused, and in no receipt that reached nobody', async () => {
-    const cleo = await Person.signedIn(school.address, 'cleo', PASSWORD);
-    const begun = await handing.addFile(id, 'cleo-crane.txt', Buffer.from('half of it'), cleo, 4);
-    const refused = await school.teacher.send('POST', `/books/${veiled}/submissions/${begun.id}/accept`, {
-      ...{ operation: operation(), version: begun.version - 1, reason: 'as it is' },
-    });
-    expect([refused.status, refused.text.includes('file 1.txt'), refused.text.includes('cleo')]).toEqual([409, true, false]); // prettier-ignore
-    await cleo.must('DELETE', `${handing.at(id)}/files/${begun.files[0]!.id}`);
-    await school.pool.query(`update mail set state = 'refused', fault = 'no such box' where kind = 'receipt'`);
-    const mails = await school.office.must<Undelivered>('GET', '/undelivered');
-    const receipts = mails.mails.filter((m) => m.kind === 'receipt');
-    expect(receipts.length).toBeGreaterThan(1);
-    for (const m of receipts) expect([m.subject, m.madeAt]).toEqual(['A receipt', expect.stringMatching(/T00:00:00/)]);
-  });
-
-  it('stay hidden on the live stream: by name nothing is told, through the veil by alias alone', async () => {
-    const named = await listen<LiveEvent>(school.teacher, '/events?book=fens');
-    const marking = await listen<LiveEvent>(school.coTeacher, `/events?book=${veiled}`);
-    for (const told of [named, marking]) await told.until((e) => e.kind === 'hello');
-    const hello = (await marking.until((e) => e.kind === 'hello')) as LiveEvent & { kind: 'hello' };
-    await school.coTeacher.must('PUT', `/books/${veiled}/place`, {
-      ...{ connection: hello.connection, enrolment: alias, assessment: id },
-    });
-    await scored(SCORE, 2);
-    await scored(SCORE - 1, 3);
-    await school.marker.must('POST', `/books/${veiled}/submissions/${ada.id}/opened`, { through: true });
-    const cleo = await Person.signedIn(school.address, 'cleo', PASSWORD);
-    await handing.handIn(id, cleo, 'words of a third');
-    // A change by name comes after all of it.
-    await school.put('reed', school.benId, 0, { kind: 'score', points: 9 });
-    const told = await marking.until((e) => e.kind === 'opened');
-    expect(told).toMatchObject({ book: veiled, enrolment: alias });
-    await marking.until((e) => e.kind === 'cells' && e.by.includes('the student'));
-    await named.until((e) => e.kind === 'cells' && e.cells.some((c) => c.assessment === 'reed'));
-    const words = JSON.stringify(named.events);
-    for (const secret of [id, alias, ada.id]) expect(words).not.toContain(secret);
-    expect(JSON.stringify(marking.events)).not.toMatch(new RegExp(`${school.adaId}|${school.benId}|reed|Adler|Birch`));
-    named.close();
-    marking.close();
-  });
-
-  it('name nobody to the staff in what they are told of work and questions', async () => {
-    const { rows } = await school.pool.query<{ text: string; path: string }>(
-      `select body as text, path from notice where kind in ('arrival', 'question') and path like $1`,
-      [`%${id}%`],
-    );
-    expect(new Set(rows.map((r) => r.text))).toEqual(
-      new Set(['Somebody asks about Work 1.', 'Somebody handed in Work 1.']),
-    );
-    expect(rows.every((r) => r.path === `/book/fens/marking/${id}`)).toBe(true);
-    expect((await school.teacher.send('GET', '/my/notices')).text).not.toMatch(/Adler|Birch/);
-    expect((await school.marker.must<Desk>('GET', '/desk')).secondLooks).toEqual([
-      expect.objectContaining({
-        book: veiled,
-        enrolment: alias,
-        message: expect.stringMatching(/^Reed \d\d · Work 1$/),
-      }),
-    ]);
-    const desk = await school.teacher.must<Desk>('GET', '/desk');
-    const asked = desk.questions.find((q) => q.assessment === id)!;
-    expect([asked.book, asked.enrolment, asked.whose]).toEqual([veiled, alias, expect.stringMatching(/^Reed \d\d$/)]);
-    const at = `/books/${asked.book}/assessments/${id}/threads/${asked.enrolment}`;
-    const thread = await school.teacher.must<Thread>('GET', at);
-    expect(thread.messages.map((m) => [m.by, m.text])).toEqual([['the student', 'words of a question']]);
-  });
-
   it('go back and are made again through the veil alone', async () => {
-    const mine = await scored(3, 4, school.coTeacher);
+    const mine = await scored(3, 2, school.coTeacher);
     expect((await school.coTeacher.send('POST', '/books/fens/undo', { operation: operation() })).status).toBe(403);
     const back = await school.coTeacher.must<{ cells: EntryState[] }>('POST', `/books/${veiled}/undo`, {
       operation: operation(),
@@ -361,7 +257,7 @@ describe('names that are hidden', () => {
     expect(sets.flatMap((s) => s.shown).some((l) => l.assessment === id)).toBe(true);
     await school.release(id, null);
     // What was begun through the veil is finished there.
-    await scored(SCORE, 6);
+    await scored(SCORE, 4);
     // Once it was read it cannot be hidden again.
     const again = { ...write, operation: operation(), version: version + 1, work: { namesHidden: true } };
     const refused = await school.teacher.send<{ detail: string }>('PATCH', at, again);

@@ -1,4 +1,4 @@
-import { HandoutRemoval, HandoutWrite, Instructions, InstructionsWrite } from '@contract/instructions';
+import { HandoutRemoval, HandoutWrite, Instructions, InstructionsWrite } from '@contract/work/instructions';
 import { sendDownload } from '../../http/download';
 import { route, whoOf, type Call, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { AssessmentList } from '@contract/assessments';
-import type { Instructions } from '@contract/instructions';
+import type { Instructions } from '@contract/work/instructions';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';
 import { operation, type Person } from '../../testing/person';

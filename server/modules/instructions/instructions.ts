@@ -3,7 +3,13 @@ import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { cleanRichText, isEmptyText, type RichText } from '@core/text/rich-text';
 import { counted } from '@core/words/count';
-import type { Handout, HandoutRemoval, HandoutWrite, Instructions, InstructionsWrite } from '@contract/instructions';
+import type {
+  Handout,
+  HandoutRemoval,
+  HandoutWrite,
+  Instructions,
+  InstructionsWrite,
+} from '@contract/work/instructions';
 import type { Db } from '../../kernel/database';
 import type { Room } from '../../kernel/config';
 import type { FileStore } from '../../kernel/files/file-store';

@@ -1,5 +1,5 @@
 import type { RichText } from '@core/text/rich-text';
-import type { Handout } from '@contract/instructions';
+import type { Handout } from '@contract/work/instructions';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import type { Db } from '../../kernel/database';
 

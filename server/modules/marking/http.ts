@@ -7,7 +7,7 @@ import {
   RubricTrial,
   RubricTrialAsk,
   RubricWrite,
-} from '@contract/marking';
+} from '@contract/work/marking';
 import { queried, route, whoOf, type Call, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
 import { markingOf, writeLevels } from './levels';

@@ -3,7 +3,7 @@ import { canonical } from '@core/book/canonical';
 import { markProblem } from '@core/rubric/check-rubric';
 import type { CriterionMark, Rubric, RubricMarks } from '@core/rubric/document';
 import { scoreChange } from '@core/rubric/score-change';
-import type { LevelDraft, LevelsMade, LevelsWrite, Marking } from '@contract/marking';
+import type { LevelDraft, LevelsMade, LevelsWrite, Marking } from '@contract/work/marking';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { stateOf } from '../../kernel/cells/cell';
 import { readCells } from '../../kernel/cells/sql';

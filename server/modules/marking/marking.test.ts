@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { LevelsMade, Marking, RubricPage, RubricTrial } from '@contract/marking';
+import type { LevelsMade, Marking, RubricPage, RubricTrial } from '@contract/work/marking';
 import type { JournalPage } from '@contract/history';
 import type { Desk } from '@contract/overview';
 import type { Rubric } from '@core/rubric/document';

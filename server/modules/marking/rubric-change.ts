@@ -7,7 +7,7 @@ import { checkRubric } from '@core/rubric/check-rubric';
 import type { Criterion, CriterionMark, Rubric, RubricMarks } from '@core/rubric/document';
 import { differsFrom } from '@core/rubric/rubric-score';
 import { givenScore, isOverridden } from '@core/rubric/score-change';
-import type { RubricMove, RubricPage, RubricState, RubricTrial, RubricWrite } from '@contract/marking';
+import type { RubricMove, RubricPage, RubricState, RubricTrial, RubricWrite } from '@contract/work/marking';
 import { emptyCell, cellKeyOf, type WantedCell } from '../../kernel/cells/cell';
 import type { CellRow } from '../../kernel/cells/sql';
 import type { Db } from '../../kernel/database';

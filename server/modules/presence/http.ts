@@ -1,7 +1,8 @@
 import { every } from '../../kernel/timers';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
 import { PlaceWrite, LiveEvent, OwnEvent } from '@contract/presence';
 import type { Live } from './live';
+import type { Follower } from './watchers';
 import { Refusal } from '../../kernel/refusal';
 import * as visits from './sql';
 import { EventStream } from '../../http/event-stream';
@@ -27,6 +28,13 @@ function followedBooks(named: readonly string[]): Map<string, number | null> {
   return books;
 }
 
+/** Who asks for a stream, and from which of their windows: `window`, where it says so. */
+function followerOf(request: Request, school: string, person: string, secret: string): Follower {
+  const window = request.query['window'];
+  const named = typeof window === 'string' && /^[\w-]{1,64}$/.test(window) ? window : null;
+  return { school, person, session: sessionIdOf(request, secret)!, window: named };
+}
+
 /** Opens a stream on a response; `enter` adds it to those that are told, and gives how it is left. */
 async function openStream(response: Response, enter: (stream: EventStream) => Promise<() => void>): Promise<void> {
   response.status(200).set({
@@ -50,15 +58,16 @@ export const presenceRoutes = (live: Live): Route[] => [
     path: '/events',
     permission: 'signed-in',
     summary:
-      'What others change in each `book` that is named, and who is there, as server-sent events; `book=id:17` from line 17 of its journal on.',
+      'What others change in each `book` that is named, and who is there, as server-sent events; `book=id:17` from line 17 of its journal on. `window` names the page that asks: it has one stream.',
     answer: LiveEvent,
     async stream({ request, response, school, person, config }) {
       const books = followedBooks([request.query['book'] ?? []].flat().map(String));
-      live.requireRoom(person.id);
-      const session = sessionIdOf(request, config.sessionSecret)!;
+      const who = followerOf(request, school, person.id, config.sessionSecret);
+      live.endWindow(who);
+      live.requireRoom(who);
       await openStream(response, async (stream) => {
         const page = await live.enter(
-          { school, person: person.id, session },
+          who,
           books,
           (event) => stream.send(JSON.stringify(event)),
           () => stream.end(),
@@ -74,11 +83,12 @@ export const presenceRoutes = (live: Live): Route[] => [
     summary: 'What is released to the student who asks, or withdrawn, as server-sent events: that it was, never what.',
     answer: OwnEvent,
     async stream({ request, response, school, person, config }) {
-      live.requireRoom(person.id);
-      const session = sessionIdOf(request, config.sessionSecret)!;
+      const who = followerOf(request, school, person.id, config.sessionSecret);
+      live.endWindow(who);
+      live.requireRoom(who);
       await openStream(response, (stream) =>
         live.enterStudent(
-          { school, person: person.id, session },
+          who,
           (event) => stream.send(JSON.stringify(event)),
           () => stream.end(),
         ),

@@ -1,7 +1,8 @@
 import type { AddressInfo } from 'node:net';
 import { pino } from 'pino';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { LiveEvent } from '@contract/presence';
+import type { EntryState } from '@contract/scores';
 import { makeApp, type App } from '../../app';
 import { openPool } from '../../kernel/database';
 import { listen, operation, Person } from '../../testing/person';
@@ -154,7 +155,37 @@ describe('two people on two servers', () => {
     await school.pool.query(`select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen%'`);
     await school.put('reed', school.benId, 0, { kind: 'score', points: 5 });
     await seen.until(is('cells', (e) => e.cells.some((c) => c.enrolment === school.benId)));
+    // What stands in no journal was not heard: the page is greeted anew, and asks for what it lacks.
+    await expect.poll(() => seen.events.filter(is('hello')).length).toBe(2);
     seen.close();
+  });
+
+  it('lose nothing where a server could not read what came: their pages come back and are told', async () => {
+    const marker = await onSecond('marker');
+    const seen = await events(marker);
+    const { seq } = (await seen.until(is('hello'))) as Event<'hello'>;
+    await seen.until(is('people'));
+    const query = second.pool.query.bind(second.pool) as (...args: unknown[]) => Promise<unknown>;
+    let failed = 0;
+    const broken = vi.spyOn(second.pool, 'query').mockImplementation(((...args: unknown[]) => {
+      const { text } = typeof args[0] === 'string' ? { text: args[0] } : (args[0] as { text: string });
+      if (!text.includes('from journal') || failed > 0) return query(...args);
+      failed++;
+      return Promise.reject(new Error('the connection broke'));
+    }) as never);
+    try {
+      const { version } = await school.teacher.must<EntryState>('PUT', `/books/fens/entries/moss/${school.benId}`, {
+        ...{ operation: operation(), version: 0, change: { kind: 'score', points: 7 } },
+      });
+      await seen.ended;
+      expect([failed, seen.events.some(is('cells'))]).toEqual([1, false]);
+      const again = await events(marker, `:${seq}`);
+      const told = (await again.until(is('cells'))) as Event<'cells'>;
+      expect(told.cells.map((c) => [c.assessment, c.version])).toEqual([['moss', version]]);
+      again.close();
+    } finally {
+      broken.mockRestore();
+    }
   });
 });
 

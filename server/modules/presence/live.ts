@@ -1,5 +1,5 @@
 import { every } from '../../kernel/timers';
-import type { LiveEvent, OwnEvent, PersonHere } from '@contract/presence';
+import type { LiveEvent, OwnEvent } from '@contract/presence';
 import type pg from 'pg';
 import { Refusal } from '../../kernel/refusal';
 import { findBook, type JournalKinds } from '../books';
@@ -10,7 +10,17 @@ import { enter, leave, presentIn, renew, stillHere, visit } from './sql';
 import { hiddenIn, veilOf } from '../hidden-names';
 import { newsAfter, tellNews } from './book-news';
 import { StudentStreams } from './student-streams';
-import { keyOf, sendTo, type Follower, type StreamPlace, type Room, type Stream, type Watcher } from './watchers';
+import {
+  isSameWindow,
+  keyOf,
+  othersThan,
+  sendTo,
+  type Follower,
+  type StreamPlace,
+  type Room,
+  type Stream,
+  type Watcher,
+} from './watchers';
 
 /** Streams of one person on one server at most. */
 const MOST_STREAMS = 6;
@@ -38,8 +48,18 @@ export class Live {
     this.students = new StudentStreams(pool);
   }
 
+  /** Ends what the same window had before: its line broke, and nothing here has heard of that yet. */
+  endWindow(who: Follower): void {
+    for (const stream of this.streams) {
+      if (!isSameWindow(stream, who)) continue;
+      void this.leave(stream);
+      stream.end();
+    }
+    this.students.endWindow(who);
+  }
+
   /** Refuses one stream more of somebody who has as many as may be. */
-  requireRoom(person: string): void {
+  requireRoom({ person }: Follower): void {
     if ([...this.streams].filter((s) => s.person === person).length + this.students.countOf(person) >= MOST_STREAMS)
       throw new Refusal('slow-down', `You have ${MOST_STREAMS} pages open that are told of changes. Close one first.`);
   }
@@ -70,10 +90,10 @@ export class Live {
   }
 
   private async follow(stream: Stream, address: string, seq: number | null): Promise<void> {
-    const { school, person, session } = stream;
+    const { school, person, session, window } = stream;
     const [book, assessment] = address.split('~') as [string, string?];
     const place = { book, address, veil: null };
-    const watcher: Watcher = { school, person, session, ...place, connection: newId('c'), seq: 0, stream };
+    const watcher: Watcher = { school, person, session, window, ...place, connection: newId('c'), seq: 0, stream };
     const found = await findBook(this.pool, school, book);
     if (!found || !(await stillHere(this.pool, [watcher])).has(watcher.connection))
       return stream.send({ kind: 'gone', book: address });
@@ -86,10 +106,15 @@ export class Live {
     this.rooms.set(key, room);
     room.watchers.add(watcher);
     stream.watchers.add(watcher);
-    stream.send({ kind: 'hello', book: address, connection: watcher.connection, seq: watcher.seq });
+    this.greet(watcher);
     await enter(this.pool, watcher);
     this.read(key);
     await this.tellPeople(key);
+  }
+
+  /** From here on it is told: its page asks for what it lacks. */
+  private greet({ stream, address, connection, seq }: Watcher): void {
+    stream.send({ kind: 'hello', book: address, connection, seq });
   }
 
   private async leave(stream: Stream): Promise<void> {
@@ -114,14 +139,18 @@ export class Live {
       (channel, words) => {
         const key = words.split(' ').slice(0, 2).join(' ');
         if (channel === 'book') this.read(key);
-        else if (channel === 'feedback' || channel === 'marks')
-          void this.tellWork(channel, key, words).catch(this.failed);
-        else if (channel === 'slips') void this.tellSlips(key, words).catch(this.failed);
-        else if (channel === 'opened') void this.tellOpened(key, words).catch(this.failed);
+        else if (channel === 'feedback' || channel === 'marks') this.tell(key, this.tellWork(channel, key, words));
+        else if (channel === 'slips') this.tell(key, this.tellSlips(key, words));
+        else if (channel === 'opened') this.tell(key, this.tellOpened(key, words));
         else void this.tellPeople(key).catch(this.failed);
       },
+      // What was said meanwhile was not heard; not all of it stands in a journal.
       () => {
-        for (const key of this.rooms.keys()) this.read(key);
+        this.students.end();
+        for (const [key, room] of this.rooms) {
+          this.read(key);
+          for (const w of room.watchers) this.greet(w);
+        }
       },
     );
     this.stopBeat = every(BEAT, () => void this.keepAlive().catch(this.failed));
@@ -141,14 +170,22 @@ export class Live {
     if (!room || this.ended) return;
     if (room.reading) return void (room.again = true);
     room.reading = true;
-    void this.readRoom(room)
-      .catch(this.failed)
-      .finally(() => {
-        room.reading = false;
-        if (!room.again) return;
-        room.again = false;
-        this.read(key);
-      });
+    const reading = this.readRoom(room).finally(() => {
+      room.reading = false;
+      if (!room.again) return;
+      room.again = false;
+      this.read(key);
+    });
+    this.tell(key, reading);
+  }
+
+  /** Where something cannot be told the room's streams end: their pages come back by themselves, and ask for what they lack. */
+  private tell(key: string, telling: Promise<void>): void {
+    telling.catch((error: unknown) => {
+      if (this.ended) return;
+      this.failed(error);
+      for (const w of this.rooms.get(key)?.watchers ?? []) w.stream.end();
+    });
   }
 
   private async readRoom(room: Room): Promise<void> {
@@ -169,17 +206,8 @@ export class Live {
     if (!room || this.ended) return;
     const present = await presentIn(this.pool, room.school, room.book);
     const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) {
-      const people: PersonHere[] = present
-        .filter((p) => p.connection !== w.connection && p.person !== w.person)
-        .map((p) => ({
-          connection: p.connection,
-          name: personName(p),
-          enrolment: p.enrolment,
-          assessment: p.assessment,
-        }));
-      sendTo(w, hidden, { kind: 'people', book: room.book, people });
-    }
+    for (const w of room.watchers)
+      sendTo(w, hidden, { kind: 'people', book: room.book, people: othersThan(w, present) });
   }
 
   /** Somebody wrote in a note or marked on work: pages that have it open fetch what they lack. */
@@ -225,7 +253,11 @@ export class Live {
   private async tellSlips(key: string, words: string): Promise<void> {
     const [school, book, assessment, at] = words.split(' ') as [string, string, string, string];
     if (this.ended) return;
-    if (at !== '-') await this.students.tell({ school, book, assessment, at });
+    if (at !== '-')
+      await this.students.tell({ school, book, assessment, at }).catch((error: unknown) => {
+        this.students.end();
+        throw error;
+      });
     const room = this.rooms.get(key);
     if (!room) return;
     await this.partWithOthers([...room.watchers]);

@@ -2,13 +2,11 @@ import type { OwnEvent } from '@contract/presence';
 import type pg from 'pg';
 import { newId } from '../../kernel/database';
 import { releasedToAt, studentsStillHere } from './sql';
+import { isSameWindow, type Follower } from './watchers';
 
 /** The stream of one page of a student. */
-interface StudentStream {
+interface StudentStream extends Follower {
   connection: string;
-  school: string;
-  person: string;
-  session: string;
   send(event: OwnEvent): void;
   end(): void;
 }
@@ -28,6 +26,11 @@ export class StudentStreams {
     const stream = { ...who, connection: newId('c') };
     this.streams.add(stream);
     return () => this.streams.delete(stream);
+  }
+
+  /** Ends what the same window had before. */
+  endWindow(who: Follower): void {
+    for (const s of this.streams) if (isSameWindow(s, who) && this.streams.delete(s)) s.end();
   }
 
   async tell(of: { school: string; book: string; assessment: string; at: string }): Promise<void> {

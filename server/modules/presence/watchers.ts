@@ -1,5 +1,7 @@
-import type { LiveEvent } from '@contract/presence';
+import type { LiveEvent, PersonHere } from '@contract/presence';
+import { personName } from '../accounts';
 import { Names, type Veil } from '../hidden-names';
+import type { Present } from './sql';
 import { toldTo } from './veiled-events';
 
 /** Who a stream is for. */
@@ -8,7 +10,12 @@ export interface Follower {
   person: string;
   /** Under which they are signed in: once that ends, nothing is told any more. */
   session: string;
+  /** Which of their windows it is, where it says so: it has one stream, and the next takes the place of one that is dead. */
+  window: string | null;
 }
+
+export const isSameWindow = (a: Follower, b: Follower): boolean =>
+  a.window !== null && a.window === b.window && a.person === b.person && a.session === b.session;
 
 /** One stream: all that is told to the pages of one browser. */
 export interface Stream extends Follower {
@@ -43,6 +50,15 @@ export interface Room {
   reading: boolean;
   again: boolean;
 }
+
+/** Who has the book open beside a watcher: themselves in no other window either. */
+export const othersThan = (w: Watcher, present: readonly Present[]): PersonHere[] =>
+  present
+    .filter((p) => p.connection !== w.connection && p.person !== w.person)
+    .map((p) => ({
+      ...{ connection: p.connection, name: personName(p) },
+      ...{ enrolment: p.enrolment, assessment: p.assessment },
+    }));
 
 /** Sends a watcher what of an event may be told to them. */
 export function sendTo(w: Watcher, hidden: ReadonlySet<string>, event: LiveEvent): void {

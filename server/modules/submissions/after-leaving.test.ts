@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { StudentBook, StudentBooks } from '@contract/statements';
-import type { DueList } from '@contract/submissions';
-import type { Thread } from '@contract/threads';
+import type { DueList } from '@contract/work/submissions';
+import type { Thread } from '@contract/work/threads';
 import { HandingIn } from '../../testing/hand-in';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';

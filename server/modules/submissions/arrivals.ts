@@ -1,4 +1,4 @@
-import type { Arrivals, Submission, SubmissionFile, SubmissionHistory } from '@contract/submissions';
+import type { Arrivals, Submission, SubmissionFile, SubmissionHistory } from '@contract/work/submissions';
 import type { Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';

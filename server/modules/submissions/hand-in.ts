@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { counted, formOf } from '@core/words/count';
 import { isTaken, oddAboutFile } from '@core/work/file-kinds';
-import type { AcceptWrite, HandedIn, HandInWrite, TakeBackWrite, WorkSettings } from '@contract/submissions';
+import type { AcceptWrite, HandedIn, HandInWrite, TakeBackWrite, WorkSettings } from '@contract/work/submissions';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { cellLine, emptyCell, nextCell } from '../../kernel/cells/cell';
 import { writeCells, type CellRow } from '../../kernel/cells/sql';

@@ -15,7 +15,7 @@ import {
   Where,
   WhereStudents,
   WorkWrite,
-} from '@contract/submissions';
+} from '@contract/work/submissions';
 import { Done, Maybe } from '@contract/wire';
 import { sendDownload } from '../../http/download';
 import { resumeUpload } from '../../http/resumable-upload';

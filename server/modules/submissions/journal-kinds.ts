@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { SubmissionState } from '@contract/submissions';
+import { SubmissionState } from '@contract/work/submissions';
 import { Id, Shape, Version } from '@contract/wire';
 import type { JournalKindDefinition } from '../books';
 

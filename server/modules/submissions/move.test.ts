@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as Y from 'yjs';
-import type { FeedbackAttachments } from '@contract/feedback';
+import type { FeedbackAttachments } from '@contract/work/feedback';
 import type { JournalPage } from '@contract/history';
-import type { Arrivals, HandedIn, SubmissionHistory, Where, WhereStudents } from '@contract/submissions';
+import type { Arrivals, HandedIn, SubmissionHistory, Where, WhereStudents } from '@contract/work/submissions';
 import { HandingIn } from '../../testing/hand-in';
 import { operation, type Person } from '../../testing/person';
 import { misformattedLines } from '../../testing/journal-formats';

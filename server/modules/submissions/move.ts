@@ -1,7 +1,7 @@
 import { areNamesHidden } from '@core/work/hidden-names';
 import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
-import type { HandedIn, MoveWrite } from '@contract/submissions';
+import type { HandedIn, MoveWrite } from '@contract/work/submissions';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { cellLine, emptyCell, nextCell } from '../../kernel/cells/cell';
 import { writeCells, type CellRow } from '../../kernel/cells/sql';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Notices } from '@contract/notices';
-import type { Arrivals, DueList } from '@contract/submissions';
+import type { Arrivals, DueList } from '@contract/work/submissions';
 import { HandingIn } from '../../testing/hand-in';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';

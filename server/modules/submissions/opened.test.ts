@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { LiveEvent } from '@contract/presence';
-import type { Arrivals, SubmissionHistory } from '@contract/submissions';
+import type { Arrivals, SubmissionHistory } from '@contract/work/submissions';
 import { HandingIn } from '../../testing/hand-in';
 import { listen, operation, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';

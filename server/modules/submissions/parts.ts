@@ -1,6 +1,6 @@
 import { counted } from '@core/words/count';
 import type pg from 'pg';
-import type { FileWrite, Submission, WorkWrite } from '@contract/submissions';
+import type { FileWrite, Submission, WorkWrite } from '@contract/work/submissions';
 import type { Room } from '../../kernel/config';
 import type { FileStore } from '../../kernel/files/file-store';
 import { settleContent } from '../../kernel/files/settle';

@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import type { DueList, StudentAssessment } from '@contract/submissions';
+import type { DueList, StudentAssessment } from '@contract/work/submissions';
 import { snapshot, type Db } from '../../kernel/database';
 import type { FileStore } from '../../kernel/files/file-store';
 import { enrolmentsOf, momentOf, studentsOf } from '../books';

@@ -1,6 +1,6 @@
 import { isTaken, oddAboutFile } from '@core/work/file-kinds';
 import { moment } from '@core/working/wording';
-import type { Submission, WorkSettings } from '@contract/submissions';
+import type { Submission, WorkSettings } from '@contract/work/submissions';
 import type { AssessmentRow, BookRow } from '../books';
 import type { ReopeningRow } from '../scores';
 import type { SubmissionRow } from './sql/submissions';

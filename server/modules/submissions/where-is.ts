@@ -1,4 +1,4 @@
-import type { Where, WhereFinding, WhereStudents } from '@contract/submissions';
+import type { Where, WhereFinding, WhereStudents } from '@contract/work/submissions';
 import { areNamesHidden } from '@core/work/hidden-names';
 import type { Db } from '../../kernel/database';
 import { managesBook } from '../../kernel/permissions';

@@ -1,4 +1,4 @@
-import { MessageWrite, OwnThreads, SetAsideWrite, Thread, ThreadList } from '@contract/threads';
+import { MessageWrite, OwnThreads, SetAsideWrite, Thread, ThreadList } from '@contract/work/threads';
 import { route, whoOf, type Call, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
 import { threadsBy, threadsOf } from './sql';

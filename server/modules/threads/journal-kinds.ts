@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { MessageKind } from '@contract/threads';
+import { MessageKind } from '@contract/work/threads';
 import { Id, Shape } from '@contract/wire';
 import type { JournalKindDefinition } from '../books';
 

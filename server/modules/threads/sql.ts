@@ -1,4 +1,4 @@
-import type { MessageKind, OwnThreads, ThreadList, UnansweredQuestion } from '@contract/threads';
+import type { MessageKind, OwnThreads, ThreadList, UnansweredQuestion } from '@contract/work/threads';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import { newId, type Db } from '../../kernel/database';
 

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Notices } from '@contract/notices';
 import type { Desk } from '@contract/overview';
-import type { OwnThreads, Thread, ThreadList } from '@contract/threads';
+import type { OwnThreads, Thread, ThreadList } from '@contract/work/threads';
 import { operation } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 

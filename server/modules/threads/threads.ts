@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
-import type { MessageKind, MessageWrite, SetAsideWrite, Thread, UnansweredQuestion } from '@contract/threads';
+import type { MessageKind, MessageWrite, SetAsideWrite, Thread, UnansweredQuestion } from '@contract/work/threads';
 import type { BookTransaction } from '../../kernel/book-transaction';
 import type { Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { readAnnotation, toAnnotation } from '@core/marks/annotation';
 import { MOST, type WorkMark } from '@core/marks/work-mark';
-import type { AnnotationPage, AnnotationsBrought } from '@contract/marks';
+import type { AnnotationPage, AnnotationsBrought } from '@contract/work/marks';
 import { transaction, type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';

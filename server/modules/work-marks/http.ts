@@ -5,7 +5,7 @@ import {
   WorkMarkRow,
   WorkMarks,
   WorkMarkWrite,
-} from '@contract/marks';
+} from '@contract/work/marks';
 import { route, type Call, type Route } from '../../http/route';
 import { snapshot } from '../../kernel/database';
 import { annotationPage, bringAnnotations } from './annotation-page';

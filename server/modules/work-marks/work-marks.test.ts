@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { randomUUID } from 'node:crypto';
-import type { AnnotationPage, AnnotationsBrought, Mark, WorkMarkRow, WorkMarks } from '@contract/marks';
+import type { AnnotationPage, AnnotationsBrought, Mark, WorkMarkRow, WorkMarks } from '@contract/work/marks';
 import type { JournalPage } from '@contract/history';
 import { HandingIn } from '../../testing/hand-in';
 import { misformattedLines } from '../../testing/journal-formats';

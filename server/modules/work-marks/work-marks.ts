@@ -2,7 +2,7 @@ import type pg from 'pg';
 import { canonical } from '@core/book/canonical';
 import { readAnnotation, toAnnotation } from '@core/marks/annotation';
 import { markFault, MOST, tidyMark, type WorkMark } from '@core/marks/work-mark';
-import type { WorkMarkRow, WorkMarks, WorkMarkWrite } from '@contract/marks';
+import type { WorkMarkRow, WorkMarks, WorkMarkWrite } from '@contract/work/marks';
 import { transaction, type Db } from '../../kernel/database';
 import { Refusal } from '../../kernel/refusal';
 import { personName } from '../accounts';

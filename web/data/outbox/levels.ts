@@ -1,4 +1,4 @@
-import type { LevelDraft } from '@contract/marking';
+import type { LevelDraft } from '@contract/work/marking';
 import { newOperation } from '../api';
 import { markKeyOf, type PendingLevels, type PendingWrite } from './pending-writes';
 

@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { LevelDraft, LevelsWrite } from '@contract/marking';
+import type { LevelDraft, LevelsWrite } from '@contract/work/marking';
 import { Api, ApiProblem } from '../api';
 import { Outbox } from './outbox';
 import { soon } from '../../testing/soon';

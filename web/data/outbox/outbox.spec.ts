@@ -1,70 +1,12 @@
-import { cellKey } from '@contract/wire/cell-key';
-import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { openDB } from 'idb';
-import type { EntryState } from '@contract/scores';
 import { Api, ApiProblem } from '../api';
 import { Outbox } from './outbox';
 import type { PendingWrite } from './pending-writes';
+import { ScoreApi } from '../../testing/score-api';
 import { soon } from '../../testing/soon';
 
-interface Cell {
-  assessment: string;
-  enrolment: string;
-  version: number;
-  change: unknown;
-}
-interface Body extends Partial<Cell> {
-  operation: string;
-  cells?: Cell[];
-}
-
-/** A server that keeps versions, and can be cut off. */
-class FakeApi {
-  down = false;
-  readonly person = signal('');
-  readonly token = Object.assign(() => '', { set: (t: string) => void this.tokens.push(t) });
-  readonly tokens: string[] = [];
-  signedIn = true;
-  me = '';
-  /** Cells that cannot be. */
-  readonly impossible = new Set<string>();
-
-  async get() {
-    return { me: this.signedIn ? { id: this.me, token: 'fresh' } : null };
-  }
-  /** By "student item". */
-  readonly versions = new Map<string, number>();
-  readonly got: { path: string; body: Body }[] = [];
-
-  async send(_method: string, path: string, body: Body): Promise<unknown> {
-    if (this.down) throw new ApiProblem('offline', 'no line');
-    if (!this.signedIn) throw new ApiProblem('not-signed-in', 'sign in again');
-    const [assessment, enrolment] = path.split('/').slice(-2) as [string, string];
-    const cells = body.cells ?? [{ assessment, enrolment, version: body.version!, change: body.change }];
-    const state = (c: Cell): EntryState => ({
-      assessment: c.assessment,
-      enrolment: c.enrolment,
-      version: this.versions.get(cellKey(c.enrolment, c.assessment)) ?? 0,
-      entry: {},
-      releaseState: 0,
-      seq: 1,
-    });
-    const errors = cells.flatMap((c, i) =>
-      this.impossible.has(cellKey(c.enrolment, c.assessment))
-        ? [{ pointer: `/cells/${i}/change`, detail: 'cannot be' }]
-        : [],
-    );
-    if (errors.length > 0) throw new ApiProblem('bad-request', 'cannot be', undefined, errors);
-    const stale = cells.filter((c) => c.version !== state(c).version).map(state);
-    if (stale.length > 0) throw new ApiProblem('stale', 'changed', body.cells ? stale : stale[0]);
-    this.got.push({ path, body });
-    for (const c of cells) this.versions.set(cellKey(c.enrolment, c.assessment), c.version + 1);
-    return body.cells ? { batch: 'b', seq: 1, cells: cells.map(state) } : state(cells[0]!);
-  }
-}
-
-let api: FakeApi;
+let api: ScoreApi;
 let outbox: Outbox;
 let person = 0;
 const kept: string[] = [];
@@ -90,7 +32,7 @@ const paste = (...cells: ReturnType<typeof cell>[]) => ({
 const settled = (): Promise<void> => soon(() => expect(outbox.count()).toBe(0));
 
 beforeEach(async () => {
-  api = new FakeApi();
+  api = new ScoreApi();
   kept.length = 0;
   TestBed.resetTestingModule();
   TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: api }] });
@@ -122,7 +64,7 @@ describe('the outbox', () => {
     await outbox.put(change(7));
     await soon(() => expect(outbox.line()).toBe('down'));
     TestBed.resetTestingModule();
-    const later = new FakeApi();
+    const later = new ScoreApi();
     later.person.set(`person-${person}`);
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });
     const again = TestBed.inject(Outbox);
@@ -334,7 +276,7 @@ describe('the outbox', () => {
     await outbox.put(change(2, 0));
     await soon(() => expect(outbox.line()).toBe('down'));
     TestBed.resetTestingModule();
-    const later = new FakeApi();
+    const later = new ScoreApi();
     later.person.set(`person-${person}`);
     later.versions.set('s1 moss', 1);
     TestBed.configureTestingModule({ providers: [{ provide: Api, useValue: later }] });

@@ -1,24 +1,15 @@
 import { cellKey } from '@contract/wire/cell-key';
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
-import type { LevelDraft, LevelsMade } from '@contract/marking';
+import type { LevelDraft, LevelsMade } from '@contract/work/marking';
 import type { ChangesMade, EntryState } from '@contract/scores';
 import { Api, ApiProblem, newOperation } from '../api';
-import {
-  isSet,
-  keyOf,
-  onVersions,
-  type PendingLevels,
-  type PendingQueues,
-  requestOf,
-  statesOf,
-  without,
-  type PendingWrite,
-  type PendingCell,
-} from './pending-writes';
+import type { PendingCell, PendingLevels, PendingQueues, PendingWrite } from './pending-writes';
+import { keyOf, onVersions, requestOf, statesOf, without } from './pending-writes';
 import { ownerOf, type Owner } from './pending-owner';
 import { IdleWaiters } from './idle-waiters';
 import { retryDelay } from './retry-delay';
+import { nextToSend } from './send-order';
 import { insisting, noteLevels } from './levels';
 import { refusedCells, Troubles } from './troubles';
 import { signedInAgain } from '../signed-in-again';
@@ -178,19 +169,13 @@ export class Outbox {
     if (this.line() === 'signed-out' && this.timer !== undefined) return;
     // Somebody else is signed in: what waits stays on the disk until its person is back.
     if (this.api.person() !== this.owner().person) return this.tellIdle();
-    // One after the other, as they were made: the last that was made is the last in the journal, where undo looks for it.
-    // One that the server broke at, or leaves without an answer, holds up no single cell, only a set, which comes after all
-    // before it.
-    let isHeld = false;
-    let isAny = false;
-    for (const w of this.waiting.values().sort((a, b) => a.order - b.order)) {
-      if (this.trouble.isStuck(w)) continue;
-      const isFirst = this.waiting.isFirst(w);
-      if (!this.sending.has(w.operation) && isFirst && !(isSet(w) ? isAny : isHeld)) void this.send(w);
-      if (isSet(w)) break;
-      isAny = true;
-      isHeld ||= isFirst && !this.faults.has(w.operation) && !this.overdue.has(w.operation);
-    }
+    const next = nextToSend(this.waiting.values(), {
+      isStuck: (w) => this.trouble.isStuck(w),
+      isFirst: (w) => this.waiting.isFirst(w),
+      isSending: (w) => this.sending.has(w.operation),
+      isHeldUp: (w) => this.faults.has(w.operation) || this.overdue.has(w.operation),
+    });
+    for (const w of next) void this.send(w);
     this.tellIdle();
   }
 
@@ -255,10 +240,7 @@ export class Outbox {
   private async failed(w: PendingWrite, error: unknown): Promise<void> {
     const problem = error instanceof ApiProblem ? error : new ApiProblem('offline', String(error));
     if (problem.code === 'stale' && w.levels) return this.levelsClash(w, problem);
-    if (problem.code === 'stale') {
-      const now = problem.now as EntryState | EntryState[];
-      return this.clash(w, Array.isArray(now) ? now : [now]);
-    }
+    if (problem.code === 'stale') return this.clash(w, [problem.now as EntryState | EntryState[]].flat());
     if (problem.code === 'not-signed-in' || problem.code === 'not-genuine') {
       this.line.set('signed-out');
       this.timer ??= setTimeout(() => void this.lookForSignIn(), 3_000);

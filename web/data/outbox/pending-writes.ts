@@ -1,7 +1,7 @@
 import { cellKey } from '@contract/wire/cell-key';
 import type { CellChange } from '@core/book/change';
 import { splitReason } from '@core/import/typed';
-import type { LevelsMade, LevelsWrite } from '@contract/marking';
+import type { LevelsMade, LevelsWrite } from '@contract/work/marking';
 import type { ChangesMade, ChangesWrite, EntryState, EntryWrite } from '@contract/scores';
 import { newOperation } from '../api';
 

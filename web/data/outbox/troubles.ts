@@ -1,5 +1,5 @@
 import { signal } from '@angular/core';
-import type { LevelDraft } from '@contract/marking';
+import type { LevelDraft } from '@contract/work/marking';
 import type { EntryState } from '@contract/scores';
 import type { ApiProblem } from '../api';
 import { keyOf, type PendingCell, type PendingWrite } from './pending-writes';

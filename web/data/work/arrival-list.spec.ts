@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Arrivals } from '@contract/submissions';
+import type { Arrivals } from '@contract/work/submissions';
 import { openPage } from '../../testing/open-book';
 import { soon } from '../../testing/soon';
 import { ArrivalList } from './arrival-list';

@@ -2,9 +2,9 @@ import { computed, effect, inject, Injectable, linkedSignal, resource, signal, u
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { debounceTime, filter } from 'rxjs';
 import type { BookPage } from '@contract/books';
-import type { Arrivals } from '@contract/submissions';
+import type { Arrivals } from '@contract/work/submissions';
 import type { LiveEvent } from '@contract/presence';
-import type { ThreadList } from '@contract/threads';
+import type { ThreadList } from '@contract/work/threads';
 import { cellView } from '../../ui/text/cell-view';
 import { day } from '../../ui/text/dates';
 import { listName } from '../../ui/text/list-name';
@@ -13,7 +13,7 @@ import { BookAnnotations } from '../annotations';
 import { Api, messageOf } from '../api';
 import { rowState, sameRows, sameStudents, withOpened, type ArrivalRow, type OpenedWork } from './arrival-rows';
 import { BookStore } from '../book';
-import { LiveStream } from '../live-stream';
+import { LiveStream } from '../live/live-stream';
 import { Remembered } from '../remembered';
 
 /** Milliseconds that changes of the book are gathered before the list is asked for again. */

@@ -1,4 +1,4 @@
-import type { Arrivals, Submission } from '@contract/submissions';
+import type { Arrivals, Submission } from '@contract/work/submissions';
 import { brokenShare, partWords, rowState, withOpened } from './arrival-rows';
 
 const NOW = '2026-11-24T09:00:00Z';

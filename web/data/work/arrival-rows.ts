@@ -1,4 +1,4 @@
-import type { Arrivals, OpenedBy, Submission } from '@contract/submissions';
+import type { Arrivals, OpenedBy, Submission } from '@contract/work/submissions';
 import type { CellView } from '../../ui/text/cell-view';
 
 /** Minutes without a byte after which a file that is not all there has broken off. */

@@ -5,9 +5,10 @@ import type {
   FeedbackAttachment,
   FeedbackAttachments as FeedbackAttachmentList,
   FeedbackPurpose,
-} from '@contract/feedback';
+} from '@contract/work/feedback';
+import type { LiveEvent } from '@contract/presence';
 import { Api, messageOf, Refusal } from '../api';
-import { LiveStream } from '../live-stream';
+import { LiveStream } from '../live/live-stream';
 import { noteKey, type NotePlace } from './note-outbox';
 import { feedbackPath, Recordings } from './recordings';
 import { Uploads } from './uploads';
@@ -50,11 +51,11 @@ export class FeedbackAttachments {
       const here = place?.book === p.book && place.assessment === p.assessment;
       return here && (p.enrolment === '*' || noteKey(p) === noteKey(place));
     };
+    // And what was given while nothing was told.
+    const concerns = (e: LiveEvent): boolean =>
+      e.kind === 'hello' ? e.book === this.place()?.book : e.kind === 'feedback' && e.note === null && isOurs(e);
     inject(LiveStream)
-      .events.pipe(
-        filter((e) => e.kind === 'feedback' && e.note === null && isOurs(e)),
-        takeUntilDestroyed(),
-      )
+      .events.pipe(filter(concerns), takeUntilDestroyed())
       .subscribe(() => {
         clearTimeout(this.timer);
         this.timer = setTimeout(() => void this.load(), GATHERED);

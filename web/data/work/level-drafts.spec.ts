@@ -1,4 +1,4 @@
-import type { CriterionMarkState, Marking } from '@contract/marking';
+import type { CriterionMarkState, Marking } from '@contract/work/marking';
 import { laterDrafts } from './level-drafts';
 
 const mark = (criterion: string, version: number, points: number): CriterionMarkState => ({

@@ -2,10 +2,10 @@ import { computed, DestroyRef, effect, inject, Injectable, resource, signal, unt
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { filter } from 'rxjs';
 import type { CriterionMark, RubricMarks } from '@core/rubric/document';
-import type { CriterionMarkState, LevelDraft, Marking } from '@contract/marking';
+import type { CriterionMarkState, LevelDraft, Marking } from '@contract/work/marking';
 import { Api, messageOf } from '../api';
 import { BookStore } from '../book';
-import { LiveStream } from '../live-stream';
+import { LiveStream } from '../live/live-stream';
 import { Outbox } from '../outbox/outbox';
 import type { PendingLevels } from '../outbox/pending-writes';
 

@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { Mark, WorkMarkRow, WorkMarkWrite } from '@contract/marks';
+import type { Mark, WorkMarkRow, WorkMarkWrite } from '@contract/work/marks';
 import { Api, ApiProblem } from '../api';
 import { soon } from '../../testing/soon';
 import { MarkOutbox } from './mark-outbox';

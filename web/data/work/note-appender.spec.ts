@@ -2,7 +2,7 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import * as Y from 'yjs';
-import type { EndNoteWrite } from '@contract/feedback';
+import type { EndNoteWrite } from '@contract/work/feedback';
 import { soon } from '../../testing/soon';
 import { Api } from '../api';
 import { NoteAppender } from './note-appender';

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type * as Yjs from 'yjs';
-import type { EndNote } from '@contract/feedback';
+import type { EndNote } from '@contract/work/feedback';
 import { Api } from '../api';
 import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from './note-outbox';
 

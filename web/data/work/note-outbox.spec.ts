@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import * as Y from 'yjs';
-import type { EndNoteWrite } from '@contract/feedback';
+import type { EndNoteWrite } from '@contract/work/feedback';
 import { Api, ApiProblem } from '../api';
 import { soon } from '../../testing/soon';
 import { fromBase64, NoteOutbox, toBase64 } from './note-outbox';

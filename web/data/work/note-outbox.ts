@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
-import type { EndNoteMerged } from '@contract/feedback';
+import type { EndNoteMerged } from '@contract/work/feedback';
 import { Api, ApiProblem, newOperation } from '../api';
 import { afterPaint } from '../../ui/layout/after-paint';
 import { LocalStore } from './local-store';

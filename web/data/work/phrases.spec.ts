@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { describe, expect, it } from 'vitest';
-import type { Phrases } from '@contract/feedback';
+import type { Phrases } from '@contract/work/feedback';
 import { openPage } from '../../testing/open-book';
 import { soon } from '../../testing/soon';
 import { PhraseBook } from './phrases';

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, resource, signal } from '@angular/core';
-import type { FeedbackWith, Phrase, Phrases as PhraseList, PhraseScope } from '@contract/feedback';
+import type { FeedbackWith, Phrase, Phrases as PhraseList, PhraseScope } from '@contract/work/feedback';
 import { Api, messageOf, newOperation } from '../api';
 import { BookStore } from '../book';
 import { StatusBar } from '../../ui/layout/status-bar';

@@ -5,7 +5,7 @@ import {
   type FeedbackAttachments,
   type FeedbackPurpose,
   type RecordingEnd,
-} from '@contract/feedback';
+} from '@contract/work/feedback';
 import { Api, ApiProblem } from '../api';
 import { retryDelay } from '../outbox/retry-delay';
 import { signedInAgain } from '../signed-in-again';

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { Arrivals, StudentAssessment, Submission } from '@contract/submissions';
+import type { Arrivals, StudentAssessment, Submission } from '@contract/work/submissions';
 import type { Slip, SlipStates, SlipTrace } from '@contract/slips';
 import { Api } from '../api';
 

@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Thread } from '@contract/threads';
+import type { Thread } from '@contract/work/threads';
 import { Api, ApiProblem, messageOf } from '../api';
 import { KeptDrafts } from '../kept-drafts';
 import { Operations } from '../operations';

@@ -3,9 +3,9 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { filter } from 'rxjs';
 import { canonical } from '@core/book/canonical';
 import { tidyMark } from '@core/marks/work-mark';
-import type { Mark, WorkMarkRow, WorkMarks as Rows } from '@contract/marks';
+import type { Mark, WorkMarkRow, WorkMarks as Rows } from '@contract/work/marks';
 import { Api, messageOf } from '../api';
-import { LiveStream } from '../live-stream';
+import { LiveStream } from '../live/live-stream';
 import { MarkOutbox, marksPath, type MarkedPlace } from './mark-outbox';
 
 /** A mark as the page shows it: what the server has, and over it what is not kept yet. */
@@ -86,11 +86,12 @@ export class WorkMarks {
     let timer: ReturnType<typeof setTimeout> | undefined;
     inject(LiveStream)
       .events.pipe(
-        filter((e) => e.kind === 'marks'),
+        // After a line that was down, or a page that nobody looked at, others may have marked.
+        filter((e) => e.kind === 'hello' || (e.kind === 'marks' && e.work === this.place()?.submission)),
+        filter((e) => e.book === this.place()?.book),
         takeUntilDestroyed(),
       )
-      .subscribe((e) => {
-        if (e.book !== this.place()?.book || e.work !== this.place()?.submission) return;
+      .subscribe(() => {
         clearTimeout(timer);
         timer = setTimeout(() => void this.load(), GATHERED);
       });

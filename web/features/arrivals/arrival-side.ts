@@ -13,7 +13,7 @@ import {
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import type { Letters } from '@contract/mail';
-import type { HandedIn, Submission, SubmissionHistory } from '@contract/submissions';
+import type { HandedIn, Submission, SubmissionHistory } from '@contract/work/submissions';
 import { Api, messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { Operations } from '../../data/operations';

@@ -48,6 +48,8 @@ const PLACE_WORDS: Record<LetterPlace, string> = {
       [visible]="open()"
       (visibleChange)="$event || left.emit()"
       [style]="{ width: '44rem' }"
+      [focusOnShow]="false"
+      (onShow)="words.focus()"
     >
       <div class="form">
         <label for="letter-to">To</label>

@@ -1,6 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import type { Item } from '@core/book/document';
-import { areNamesHidden } from '@core/work/hidden-names';
+import { areNamesHidden, forgetShownNames } from '@core/work/hidden-names';
 import type { AssessmentWhole } from '@contract/assessments';
 import { amountIn } from '../../ui/text/amount';
 import type { DateSaid } from './date-sentences';
@@ -31,14 +31,14 @@ export class AssessmentEdits {
 
   /** Whether the staff read whose work is whose. */
   hideNames(hidden: boolean): void {
-    const { namesHidden: _was, namesShown: _shown, ...work } = this.draft()!.work;
+    const { namesHidden: _was, ...work } = forgetShownNames(this.draft()!.work);
     this.set({ work: hidden ? { ...work, namesHidden: true } : work });
   }
 
   /** `where`: here, or what the work is in place of that. */
   setWhere(where: string): void {
     const { elsewhere: _was, ...rest } = this.draft()!.work;
-    const { namesHidden: _hidden, namesShown: _shown, ...named } = rest;
+    const { namesHidden: _hidden, ...named } = forgetShownNames(rest);
     // What is kept without names stays so until they are shown; what was only begun so is forgotten with the choice.
     const work = where === 'here' || areNamesHidden(this.was()?.work ?? {}) ? rest : named;
     if (where === 'here' || where === 'room') this.set({ takesWork: where === 'here', work });

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Button } from 'primeng/button';
 import { canonical } from '@core/book/canonical';
 import type { RichText } from '@core/text/rich-text';
-import type { Handout, Instructions } from '@contract/instructions';
+import type { Handout, Instructions } from '@contract/work/instructions';
 import { Api, ApiProblem, messageOf, newOperation } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { KeptDrafts } from '../../data/kept-drafts';

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { MultiSelect } from 'primeng/multiselect';
 import { FILE_KIND_WORDS, FILE_KINDS } from '@core/work/file-kinds';
-import type { HandInKind, WorkSettings as Settings } from '@contract/submissions';
+import type { HandInKind, WorkSettings as Settings } from '@contract/work/submissions';
 import { Choice } from '../../ui/form/choice';
 import { DayBox } from '../../ui/form/day-box';
 

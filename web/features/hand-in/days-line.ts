@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { scaleLinear } from 'd3';
-import type { DueList } from '@contract/submissions';
+import type { DueList } from '@contract/work/submissions';
 import { day, shownAt } from '../../ui/text/dates';
 
 const WIDTH = 360;

@@ -1,4 +1,4 @@
-import type { DueList } from '@contract/submissions';
+import type { DueList } from '@contract/work/submissions';
 import { dueCalendar } from './due-calendar';
 
 const work = (more: Partial<DueList['work'][number]>): DueList['work'][number] => ({

@@ -1,5 +1,5 @@
 import ical from 'ical-generator';
-import type { DueList } from '@contract/submissions';
+import type { DueList } from '@contract/work/submissions';
 
 /** Minutes that a due date takes in a calendar. */
 const MINUTES = 15;

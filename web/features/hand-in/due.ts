@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, resource } from '
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { counted } from '@core/words/count';
-import type { DueList } from '@contract/submissions';
+import type { DueList } from '@contract/work/submissions';
 import type { StudentBooks } from '@contract/statements';
-import type { OwnThreads } from '@contract/threads';
+import type { OwnThreads } from '@contract/work/threads';
 import { Api, messageOf } from '../../data/api';
 import { News } from '../../data/news';
 import { retryFailed } from '../../data/retry-failed';

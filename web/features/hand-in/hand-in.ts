@@ -8,7 +8,7 @@ import { Textarea } from 'primeng/textarea';
 import { FILE_KIND_WORDS } from '@core/work/file-kinds';
 import { counted, formOf } from '@core/words/count';
 import { span } from '@core/working/wording';
-import type { HandInKind, Submission, SubmissionFile } from '@contract/submissions';
+import type { HandInKind, Submission, SubmissionFile } from '@contract/work/submissions';
 import { OpenThread } from '../../data/work/thread';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ThreadBox } from '../../ui/form/thread-box';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { span } from '@core/working/wording';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { fullDay } from '../../ui/text/dates';
 import { Counted } from '../../ui/text/counted';
 import { shortHash } from '../../ui/text/file-words';

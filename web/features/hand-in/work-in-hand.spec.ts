@@ -1,6 +1,6 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { StudentAssessment, Submission } from '@contract/submissions';
+import type { StudentAssessment, Submission } from '@contract/work/submissions';
 import { Api, ApiProblem } from '../../data/api';
 import { Uploads } from '../../data/work/uploads';
 import { WorkInHand } from './work-in-hand';

@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { storable } from '@core/text/storable';
-import type { HandedIn, StudentAssessment, Submission } from '@contract/submissions';
+import type { HandedIn, StudentAssessment, Submission } from '@contract/work/submissions';
 import { Api, ApiProblem, messageOf, newOperation } from '../../data/api';
 import { KeptDrafts } from '../../data/kept-drafts';
 import { Operations } from '../../data/operations';

@@ -1,9 +1,10 @@
 import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
+import { KeyPause } from '../../ui/layout/key-pause';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { LedgerRows } from './grid/ledger-rows';
 import { LedgerView } from './view/ledger-view';
 
-/** Milliseconds without another cell after which what was kept is said. */
+/** Milliseconds without another cell or a key after which what was kept is said. */
 const PAUSE = 200;
 
 /** What the bar at the foot says in the ledger: what was kept last and what stands in the cell. */
@@ -12,15 +13,16 @@ export class LedgerAnnouncements {
   private readonly view = inject(LedgerView);
   private readonly rows = inject(LedgerRows);
   private readonly statusBar = inject(StatusBar);
+  private readonly keyPause = inject(KeyPause);
   private readonly destroyed = inject(DestroyRef);
   private readonly store = this.view.store;
 
   private spot = '';
-  private waits: ReturnType<typeof setTimeout> | undefined;
+  private callOff: () => void = () => undefined;
 
   /** To be called while the page is made. */
   begin(): void {
-    this.destroyed.onDestroy(() => clearTimeout(this.waits));
+    this.destroyed.onDestroy(() => this.callOff());
     this.destroyed.onDestroy(this.statusBar.follow(() => this.place()));
     effect(() => {
       const at = this.store.keptAt();
@@ -30,13 +32,13 @@ export class LedgerAnnouncements {
       if (line !== 'up' || !this.store.cells()) return;
       const more = selected > 1 ? ` · ${selected} cells selected` : '';
       const spot = this.place();
-      clearTimeout(this.waits);
+      this.callOff();
       const moved = spot !== this.spot;
       this.spot = spot;
       const say = (): void => this.statusBar.setIdle(`${at ? `Kept ${at} · ` : ''}${here}${more}`);
       if (moved) untracked(say);
       // While one types on, the next cell says it: a frame of its own would be in the way of the next key.
-      else this.waits = setTimeout(say, PAUSE);
+      else this.callOff = this.keyPause.after(PAUSE, say);
     });
   }
 

@@ -15,9 +15,10 @@ import { InputText } from 'primeng/inputtext';
 import { BookStore } from '../../data/book';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { CommandPalette } from '../../ui/layout/command-palette';
-import { Live } from '../../data/live';
+import { Live } from '../../data/live/live';
 import { TickRail } from '../../ui/chart/tick-rail';
-import { CellEditor, type Step } from './editor/cell-editor';
+import { CellEditor } from './editor/cell-editor';
+import type { Step } from './editor/cell-target';
 import { LedgerLine } from './editor/ledger-line';
 import { LedgerActs } from './acts/ledger-acts';
 import { LedgerFile } from './acts/ledger-file';
@@ -82,7 +83,7 @@ import { BookActs } from './acts/book-acts';
     LedgerAddress,
   ],
   templateUrl: './ledger.html',
-  styleUrl: './ledger.css',
+  styleUrls: ['./ledger-head.css', './ledger.css'],
   host: { role: 'main', '(document:copy)': 'clipboard.copied($event)', '(document:cut)': 'clipboard.copied($event)' },
 })
 export class LedgerPage {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output } from '@angular/core';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { BookStore } from '../../data/book';
 import { WorkMarks } from '../../data/work/work-marks';
 import { WorkView } from './work-view';

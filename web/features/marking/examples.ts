@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { Api } from '../../data/api';
 import { ArrivalList } from '../../data/work/arrival-list';
 import { BookStore } from '../../data/book';

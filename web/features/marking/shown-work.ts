@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, linkedSignal } from '@angular/core';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { ArrivalList } from '../../data/work/arrival-list';
 import type { MenuLine } from '../../ui/form/menu-word';
 import { dayAndTime } from '../../ui/text/dates';

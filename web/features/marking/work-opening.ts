@@ -1,5 +1,5 @@
 import { effect, inject, Injectable } from '@angular/core';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { BookStore } from '../../data/book';
 import { ArrivalList } from '../../data/work/arrival-list';
 import { MarkingList } from './list/marking-list';

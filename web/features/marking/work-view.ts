@@ -14,7 +14,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { CopiesMenu } from './marks/copies-menu';
 import { MarkCopies } from './marks/mark-copies';
 import type { ShownMark } from '../../data/work/work-marks';

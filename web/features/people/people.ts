@@ -13,7 +13,7 @@ import { Counted, Form } from '../../ui/text/counted';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { FormsModule } from '@angular/forms';
 import { Checkbox } from 'primeng/checkbox';
-import { Choice, optionsOf } from '../../ui/form/choice';
+import { Choice } from '../../ui/form/choice';
 import { InputText } from 'primeng/inputtext';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
@@ -23,19 +23,15 @@ import { Operations } from '../../data/operations';
 import { BookStore } from '../../data/book';
 import { KeptDrafts } from '../../data/kept-drafts';
 import { StatusBar } from '../../ui/layout/status-bar';
-import { day } from '../../ui/text/dates';
 import { fits } from '../../ui/text/find-words';
 import { InviteLinks } from '../../ui/form/invite-links';
 import { BookSettingsPart } from './book-settings';
 import { PeopleList, peoplePlace } from './people-list';
+import { ROLES, sectionMovesOf, sectionVariantsOf, variantMovesOf } from './people-choices';
+import { ACCOUNT_WORDS, stayWords } from './people-words';
 import type { Invitations } from '@contract/accounts';
 
 type Student = People['students'][number];
-
-const ROLES = [
-  ...['teacher', 'co-teacher', 'marker', 'reviewer'].map((role) => ({ value: role, text: role })),
-  { value: '', text: 'off this book' },
-];
 
 const NO_LINKS: Invitations['invitations'] = [];
 const newSectionId = (): string => `sec-${newOperation().slice(-8)}`;
@@ -95,21 +91,12 @@ export class PeoplePage {
   protected readonly zone = computed(() => this.store.page()?.timeZone ?? 'UTC');
   protected readonly sections = computed(() => this.store.page()?.sections ?? []);
   protected readonly ROLES = ROLES;
+  protected readonly ACCOUNT_WORDS = ACCOUNT_WORDS;
   /** Variants of the rules, for the students that are picked, and for a section. */
   protected readonly variants = computed(() => this.store.page()?.variants ?? []);
-  protected readonly variantMoves = computed(() => [
-    { value: '', text: 'by a variant …' },
-    ...this.variants().map((name) => ({ value: `=${name}`, text: name })),
-    { value: '*', text: 'as their section' },
-  ]);
-  protected readonly sectionVariants = computed(() => [
-    { value: '', text: 'as everybody' },
-    ...this.variants().map((name) => ({ value: name, text: name })),
-  ]);
-  protected readonly moves = computed(() => [
-    ...optionsOf(this.sections(), 'move to …'),
-    { value: '*', text: 'no section' },
-  ]);
+  protected readonly variantMoves = computed(() => variantMovesOf(this.variants()));
+  protected readonly sectionVariants = computed(() => sectionVariantsOf(this.variants()));
+  protected readonly moves = computed(() => sectionMovesOf(this.sections()));
   private readonly all = computed(() => this.people()?.students ?? []);
   protected readonly shown = computed(() =>
     this.all().filter(
@@ -151,17 +138,8 @@ export class PeoplePage {
     return this.store.sections().get(section ?? '') ?? '';
   }
 
-  /** "North since 3 Sept; before, South": every place with its dates, where there is more than one. */
   protected staysOf(s: Student): string {
-    const words = s.stays.map(
-      (x) =>
-        `${this.titleOf(x.section) || 'no section'} ${x.until ? `${day(x.since, this.zone())} to ${day(x.until, this.zone())}` : `since ${day(x.since, this.zone())}`}`,
-    );
-    return words.reverse().join('; ');
-  }
-
-  protected accountOf(account: Student['account']): string {
-    return { ready: '', invited: 'invited, no password yet', none: 'cannot sign in yet' }[account];
+    return stayWords(s, (section) => this.titleOf(section), this.zone());
   }
 
   protected pick(id: string, on: boolean): void {

@@ -6,7 +6,7 @@ import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ti
 import type { SlipState } from '@contract/slips';
 import { messageOf } from '../../data/api';
 import { BookStore } from '../../data/book';
-import { LiveStream } from '../../data/live-stream';
+import { LiveStream } from '../../data/live/live-stream';
 import { retryFailed } from '../../data/retry-failed';
 import { MarkOutbox } from '../../data/work/mark-outbox';
 import { NoteOutbox } from '../../data/work/note-outbox';
@@ -100,7 +100,7 @@ export class ReleaseList {
     retryFailed(this.states);
     // What others write, give and mark meanwhile.
     const others = inject(LiveStream).events.pipe(
-      filter((e) => ['feedback', 'marks', 'beside', 'slip'].includes(e.kind)),
+      filter((e) => ['feedback', 'marks', 'beside', 'slip', 'hello'].includes(e.kind)),
     );
     // And what of one's own was kept late.
     merge(others, inject(NoteOutbox).merged, inject(MarkOutbox).kept)

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { counted } from '@core/words/count';
-import type { RubricMove } from '@contract/marking';
+import type { RubricMove } from '@contract/work/marking';
 import { BookStore } from '../../data/book';
 import { inDecimals } from '../../ui/text/locale';
 import { listName } from '../../ui/text/list-name';

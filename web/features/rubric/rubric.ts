@@ -6,7 +6,7 @@ import { csvText } from '@core/export/csv';
 import { decode } from '@core/import/table';
 import type { Rubric } from '@core/rubric/document';
 import { readRubricTable, rubricTable } from '@core/rubric/table';
-import type { RubricChoices, RubricPage as RubricAnswer, RubricState, RubricTrial } from '@contract/marking';
+import type { RubricChoices, RubricPage as RubricAnswer, RubricState, RubricTrial } from '@contract/work/marking';
 import { Api, ApiProblem, messageOf, newOperation } from '../../data/api';
 import { BookStore } from '../../data/book';
 import { KeptDrafts } from '../../data/kept-drafts';

@@ -1,7 +1,7 @@
 import { Directive, inject, input, output } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { filter, merge } from 'rxjs';
-import { OwnEvents } from '../../data/own-events';
+import { OwnEvents } from '../../data/live/own-events';
 
 /** Says when what a student's page shows of a book was released anew or withdrawn. */
 @Directive({ selector: '[ltFollowOwn]', providers: [OwnEvents] })

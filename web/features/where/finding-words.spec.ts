@@ -1,4 +1,4 @@
-import type { Submission, WhereFinding } from '@contract/submissions';
+import type { Submission, WhereFinding } from '@contract/work/submissions';
 import { aboutFindings, findingWords, repairsOf } from './finding-words';
 
 const file = (name: string, bytes: number, received = bytes): Submission['files'][number] => ({

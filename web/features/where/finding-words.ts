@@ -1,5 +1,5 @@
 import { counted } from '@core/words/count';
-import type { WhereFinding } from '@contract/submissions';
+import type { WhereFinding } from '@contract/work/submissions';
 import { dayAndTime } from '../../ui/text/dates';
 
 /** What can be done about a finding, each one key away. */

@@ -15,7 +15,7 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import { InputText } from 'primeng/inputtext';
-import type { HandedIn, Where, WhereFinding, WhereStudents } from '@contract/submissions';
+import type { HandedIn, Where, WhereFinding, WhereStudents } from '@contract/work/submissions';
 import { Api, messageOf } from '../../data/api';
 import { LastList } from '../../data/work/last-list';
 import { Operations } from '../../data/operations';

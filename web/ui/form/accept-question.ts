@@ -1,4 +1,4 @@
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import type { Question } from './ask-text';
 
 /** What is asked before work is taken in that its student has begun and not handed in: why, without what is not all there. */

@@ -1,6 +1,6 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Thread, ThreadMessage } from '@contract/threads';
+import type { Thread, ThreadMessage } from '@contract/work/threads';
 import { ThreadBox } from './thread-box';
 
 const said = (kind: ThreadMessage['kind'], by: string, text: string): ThreadMessage => ({

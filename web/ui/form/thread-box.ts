@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, model, output } from '@angular/core';
 import { Button } from 'primeng/button';
 import { Textarea } from 'primeng/textarea';
-import type { Thread } from '@contract/threads';
+import type { Thread } from '@contract/work/threads';
 import { dayAndTime } from '../text/dates';
 
 /** Questions and answers about one assessment, and the place to write the next. Ctrl+Enter sends it. */

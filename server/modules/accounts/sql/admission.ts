@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import type { BookRole } from '../../books';
-import type { Db } from '../../../kernel/database';
+import { listValue, type Db } from '../../../kernel/database';
 import { BatchLoader } from '../../../kernel/batch-loader';
 import type { Person } from './persons';
 
@@ -102,17 +102,17 @@ export interface CachedAdmission {
  * are hidden, with its values from `first` on. It looks rows up one by one by their keys, as the question at the door does.
  */
 export function grantsStillValid(grants: Grant[], first: number): { sql: string; values: unknown[] } {
-  const p = (i: number): string => `$${first + i}`;
+  const p = (i: number): string => listValue(first + i, 'text');
   return {
-    sql: `(select count(*) from unnest(${p(0)}::text[], ${p(1)}::text[], ${p(2)}::text[], ${p(3)}::text[], ${p(4)}::text[])
+    sql: `(select count(*) from unnest(${p(0)}, ${p(1)}, ${p(2)}, ${p(3)}, ${p(4)})
         as n (sid, person, token, role, book_role)
       cross join lateral (select 1 from session x where x.sid = n.sid and x.expire >= now() and x.sess ->> 'school' = $1
         and x.sess ->> 'person' = n.person and x.sess ->> 'token' = n.token offset 0) s
       cross join lateral (select 1 from person x where x.school = $1 and x.id = n.person and x.active
         and x.role = n.role offset 0) w
       cross join lateral (select 1 from book_staff x where x.school = $1 and x.book = $2 and x.person = n.person
-        and x.role = n.book_role offset 0) r) = cardinality(${p(0)}::text[])
-      and (cardinality(${p(0)}::text[]) = 0 or not exists (select 1 from assessment x
+        and x.role = n.book_role offset 0) r) = cardinality(${p(0)})
+      and (cardinality(${p(0)}) = 0 or not exists (select 1 from assessment x
         where x.school = $1 and x.book = $2 and x.names_hidden))`,
     values: [
       grants.map((l) => l.session),

@@ -1,6 +1,6 @@
 import type { PlacedItem } from '@core/book/assemble';
 import type { Item } from '@core/book/document';
-import type { WorkSettings } from '@contract/submissions';
+import type { WorkSettings } from '@contract/work/submissions';
 import { numberOrNull, type Db } from '../../../kernel/database';
 
 export interface AssessmentRow {

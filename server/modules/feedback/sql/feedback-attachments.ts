@@ -1,4 +1,4 @@
-import type { FeedbackPurpose } from '@contract/feedback';
+import type { FeedbackPurpose } from '@contract/work/feedback';
 import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { Db } from '../../../kernel/database';
 import type { NotePlace } from './end-notes';

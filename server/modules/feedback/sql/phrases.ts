@@ -1,4 +1,4 @@
-import type { Phrase, PhraseScope } from '@contract/feedback';
+import type { Phrase, PhraseScope } from '@contract/work/feedback';
 import type { Db } from '../../../kernel/database';
 
 export interface PhraseRow {

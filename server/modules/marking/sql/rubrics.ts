@@ -1,5 +1,5 @@
 import type { Rubric } from '@core/rubric/document';
-import type { RubricChoices, RubricState } from '@contract/marking';
+import type { RubricChoices, RubricState } from '@contract/work/marking';
 import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { Db } from '../../../kernel/database';
 import { personName } from '../../accounts';

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { canonical } from '@core/book/canonical';
 import { isMarkedInPart } from '@core/rubric/given-levels';
 import type { Rubric } from '@core/rubric/document';
-import type { Mark } from '@contract/marks';
+import type { Mark } from '@contract/work/marks';
 import type { ReleasedFeedback, ReleasedRubric, SlipDigests, SlipFile, SlipLevels, SlipWork } from '@contract/slips';
 import type { CellRow } from '../../../kernel/cells/sql';
 import type { Db } from '../../../kernel/database';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { AssessmentList } from '@contract/assessments';
 import type { Slip, SlipStates } from '@contract/slips';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { HandingIn } from '../../../testing/hand-in';
 import { NoteWriter } from '../../../testing/note-writer';
 import { operation } from '../../../testing/person';

@@ -1,117 +1,50 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { FeedbackAttachments, FeedbackPurpose } from '@contract/feedback';
 import type { JournalPage } from '@contract/history';
 import type { LiveEvent, OwnEvent } from '@contract/presence';
-import type { Notices } from '@contract/notices';
-import type { Slip, SlipStates } from '@contract/slips';
+import type { Slip } from '@contract/slips';
 import type { StudentBook } from '@contract/statements';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
+import type { Notices } from '@contract/notices';
 import { wordsOf } from '@core/text/rich-text';
-import type { Mark } from '@contract/marks';
-import type { Rubric } from '@core/rubric/document';
-import { HandingIn } from '../../../testing/hand-in';
+import type { Mark } from '@contract/work/marks';
+import { feedbackWork, type FeedbackWork } from '../../../testing/feedback-work';
 import { misformattedLines } from '../../../testing/journal-formats';
-import { NoteWriter } from '../../../testing/note-writer';
 import { listen, operation, type Person } from '../../../testing/person';
-import { testSchool, type TestSchool } from '../../../testing/school';
+import type { TestSchool } from '../../../testing/school';
 
-const levels = (...points: number[]) => points.map((p, i) => ({ id: `l${i + 1}`, points: p, words: `worth ${p}` }));
-const RUBRIC: Rubric = {
-  by: 'points',
-  criteria: [
-    { id: 'drawing', title: 'Profile drawing', stands: 'counts', levels: levels(2, 4, 8) },
-    { id: 'reading', title: 'Reading of the site', stands: 'counts', levels: levels(6, 12) },
-  ],
-};
 const MARK: Mark = {
   ...{ kind: 'note', ink: 'plum', surface: { on: 'whole', index: 0 }, comment: 'which horizon?', at: [0.5, 0.1] },
 } as Mark;
 
 let school: TestSchool;
-let handing: HandingIn;
 let id: string;
 let ada: Submission;
+let work: FeedbackWork;
 beforeAll(async () => {
-  school = await testSchool();
-  await school.runClock('2026-11-24T09:00:00Z');
-  handing = new HandingIn(school);
-  id = await handing.assessment();
-  ada = await handing.handIn(id);
-  await handing.handIn(id, school.ben, 'What Ben found.');
-  const write = { operation: operation(), version: 0, rubric: RUBRIC };
-  await school.teacher.must('PUT', `/books/fens/assessments/${id}/rubric`, write);
+  work = await feedbackWork();
+  ({ school, id, ada } = work);
 });
 afterAll(() => school.close());
 
-const slip = (who: Person = school.ada, assessment = id): Promise<Slip> => who.must('GET', `/my/books/fens/slips/${assessment}`); // prettier-ignore
-const states = (): Promise<SlipStates> => school.teacher.must('GET', `/books/fens/assessments/${id}/slips`);
-const stateOf = async (enrolment = school.adaId) => (await states()).students.find((s) => s.enrolment === enrolment)!;
-const notices = async (who: Person = school.ada): Promise<string[]> =>
-  (await who.must<Notices>('GET', '/my/notices')).map((n) => n.text);
-
-async function version(enrolment: string): Promise<number> {
-  const { rows } = await school.pool.query<{ version: number }>(
-    'select version from entry where assessment = $1 and enrolment = $2',
-    [id, enrolment],
-  );
-  return rows[0]?.version ?? 0;
-}
-
-async function give(marks: Record<string, number>, seen: Record<string, number> = {}): Promise<void> {
-  await school.teacher.must('PUT', `/books/fens/levels/${id}/${school.adaId}`, {
-    ...{ operation: operation(), work: ada.id, rubric: 1, cell: await version(school.adaId) },
-    marks: Object.entries(marks).map(([criterion, points]) => ({ criterion, version: seen[criterion] ?? 0, mark: { points } })), // prettier-ignore
-  });
-}
-
-const note = (who = school.teacher, enrolment = school.adaId, work = ada.id): NoteWriter =>
-  new NoteWriter(who, `/books/fens/end-notes/${id}/${enrolment}/${work}`);
-
-async function write(words: string, who?: Person, enrolment?: string, work?: string): Promise<void> {
-  const writer = note(who, enrolment, work);
-  writer.type(words);
-  await writer.send();
-}
-
-async function file(bytes: Buffer, purpose: FeedbackPurpose = 'given', everybody = false): Promise<string> {
-  const at = `/books/fens/feedback-attachments/${id}/${school.adaId}/${ada.id}`;
-  const body = { id: randomUUID(), purpose, name: `${purpose}.bin`, bytes: bytes.length, everybody };
-  const all = await school.teacher.must<FeedbackAttachments>('POST', at, body);
-  const { upload } = all.find((f) => f.id === body.id)!;
-  expect((await handing.patch(school.teacher, upload, 0, bytes)).status).toBe(204);
-  return body.id;
-}
-
-const release = (more: object = {}, enrolments: string[] | null = [school.adaId]): Promise<{ people: number }> =>
-  school.teacher.must('POST', '/books/fens/release', {
-    ...{ operation: operation(), assessment: id, enrolments, moveRules: true, ...more },
-  });
-const withdraw = (more: object = {}): Promise<unknown> =>
-  school.teacher.must('POST', '/books/fens/withdraw', {
-    ...{ operation: operation(), assessment: id, enrolments: [school.adaId], ...more },
-  });
-
-/** Everything that a student can get, as bytes. */
-async function allBytes(who: Person = school.ada): Promise<string> {
-  const paths = ['/my/books', '/my/books/fens', '/my/notices', `/my/books/fens/slips/${id}`, handing.at(id)];
-  return (await Promise.all(paths.map((p) => who.send('GET', p))))
-    .map((a) => a.text)
-    .join('\n')
-    .replace(/"asOf":"[^"]*"/g, '');
-}
+const slip = (who?: Person, assessment?: string): Promise<Slip> => work.slip(who, assessment);
+const stateOf = (enrolment?: string): ReturnType<FeedbackWork['stateOf']> => work.stateOf(enrolment);
+const notices = (who?: Person): Promise<string[]> => work.notices(who);
+const release = (more?: object, enrolments?: string[] | null): Promise<{ people: number }> =>
+  work.release(more, enrolments);
+const withdraw = (more?: object): Promise<unknown> => work.withdraw(more);
 
 describe('what comes back beside a score', () => {
   it('is nothing before a release, whatever staff write, give, mark and record', async () => {
-    const before = await allBytes();
-    await give({ drawing: 4, reading: 12 });
-    await write('Clear drawing, argue the water table.');
+    const before = await work.allBytes();
+    await work.give({ drawing: 4, reading: 12 });
+    await work.write('Clear drawing, argue the water table.');
     await school.teacher.must('PUT', `/books/fens/submissions/${ada.id}/marks/${randomUUID()}`, {
       ...{ version: 0, leaf: 'typed', mark: MARK },
     });
-    const given = await file(randomBytes(3_000));
-    const staff = await file(randomBytes(1_000), 'staff');
-    expect(await allBytes()).toBe(before);
+    const given = await work.file(randomBytes(3_000));
+    const staff = await work.file(randomBytes(1_000), 'staff');
+    expect(await work.allBytes()).toBe(before);
     expect(await slip()).toMatchObject({ releasedAt: null, rubric: null, feedback: null, comment: '', fresh: false });
     for (const f of [given, staff, 'nothing'])
       expect((await school.ada.send('GET', `/my/books/fens/slips/${id}/files/${f}`)).status).toBe(404);
@@ -175,18 +108,18 @@ describe('what comes back beside a score', () => {
   });
 
   it('stays as it was released, to the byte, until it is released again', async () => {
-    const before = await allBytes();
-    await give({ drawing: 2 }, { drawing: 1 });
-    await write('And name the horizons.');
+    const before = await work.allBytes();
+    await work.give({ drawing: 2 }, { drawing: 1 });
+    await work.write('And name the horizons.');
     await school.teacher.must('PUT', `/books/fens/submissions/${ada.id}/marks/${randomUUID()}`, {
       ...{ version: 0, leaf: 'typed', mark: { ...MARK, comment: 'no' } },
     });
-    const more = await file(randomBytes(500), 'given', true);
+    const more = await work.file(randomBytes(500), 'given', true);
     await school.teacher.must('PUT', `/books/fens/staff-notes/${school.adaId}/${id}`, {
       ...{ operation: operation(), version: 0, note: 'borrowed book?', secondLook: true },
     });
-    await write('For Ben alone.', school.teacher, school.benId, 'hand-1');
-    expect(await allBytes()).toBe(before);
+    await work.write('For Ben alone.', school.teacher, school.benId, 'hand-1');
+    expect(await work.allBytes()).toBe(before);
     expect((await school.ada.send('GET', `/my/books/fens/slips/${id}/files/${more}`)).status).toBe(404);
     expect(await stateOf()).toMatchObject({
       ...{ score: 'changed', rubric: 'changed', feedback: 'changed', unfinished: ['second-look'] },
@@ -222,11 +155,11 @@ describe('what comes back beside a score', () => {
   });
 
   it('is not released where a colleague changed it after it was looked at', async () => {
-    const { students } = await states();
+    const { students } = await work.states();
     const seen = students
       .filter((s) => s.enrolment === school.adaId)
       .map((s) => ({ enrolment: s.enrolment, ...s.now }));
-    await write('Between two looks.', school.marker);
+    await work.write('Between two looks.', school.marker);
     const send = (more: object) =>
       school.teacher.send<{ detail: string }>('POST', '/books/fens/release', {
         ...{ operation: operation(), assessment: id, enrolments: [school.adaId], moveRules: true, seen, ...more },
@@ -255,7 +188,7 @@ describe('what comes back beside a score', () => {
     expect((await slip()).comment).toBe('Look at the key first.');
     expect(await slip(school.ben)).toMatchObject({ comment: 'Look at the key first.', rubric: null });
     expect((await slip(school.ben)).feedback?.everybody).toHaveLength(1);
-    await write('Last words.');
+    await work.write('Last words.');
     await release({ parts: ['feedback'] });
     expect((await slip()).comment).toBe('Look at the key first.');
   });

@@ -1,4 +1,4 @@
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import type { BookTransaction } from '../../../kernel/book-transaction';
 import type { Db } from '../../../kernel/database';
 import { filesOf, type FileRow } from './files';

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { AssessmentMade, AssessmentWrite } from '@contract/assessments';
-import type { Marking } from '@contract/marking';
+import type { Marking } from '@contract/work/marking';
 import type { ExceptionList, OverrideWrite } from '@contract/scores';
 import { counted } from '@core/words/count';
 import { Api, messageOf } from '../../../data/api';

@@ -9,42 +9,14 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import type { CellChange, EntryContent } from '@core/book/change';
+import type { CellChange } from '@core/book/change';
 import { makesException } from '@core/book/exceptions';
 import { completions, readTyped, splitReason } from '@core/import/typed';
+import type { CellTarget, Step } from './cell-target';
 import { dayReader, loadDays } from './lazy-days';
 import { offered, readSlash, withWord, type BookAct, type Goal, type SlashRead } from './slash-words';
 import { completeTyped } from '../../../ui/form/complete-typed';
 import { LedgerView } from '../view/ledger-view';
-
-/** Where to go after an entry. */
-export type Step = 'stay' | 'down' | 'up' | 'right' | 'left';
-
-export interface CellTarget {
-  student: string;
-  /** '' on the standing, where a final grade is typed. */
-  item: string;
-  points: number;
-  marks: string[];
-  due: string | null;
-  content: EntryContent;
-  /** The versions that were seen when the line was opened, of this cell and of those selected with it. */
-  seen: ReadonlyMap<string, number>;
-  /** What was typed before and could not be read. */
-  unreadableText: string | null;
-}
-
-/** Where the line waits until it is opened. */
-export const NO_TARGET: CellTarget = {
-  student: '',
-  item: '',
-  points: 0,
-  marks: [],
-  due: null,
-  content: {},
-  seen: new Map(),
-  unreadableText: null,
-};
 
 /**
  * The line one types into, over the cell. While a cell is edited it shows what was marked. Words are completed as

@@ -2,7 +2,35 @@ import { cellKey } from '@contract/wire/cell-key';
 import type { EntryContent } from '@core/book/change';
 import type { BookStore } from '../../../data/book';
 import { FLAG, STATES } from '../../../worker/protocol';
-import { NO_TARGET, type CellTarget } from './cell-editor';
+
+/** Where to go after an entry. */
+export type Step = 'stay' | 'down' | 'up' | 'right' | 'left';
+
+export interface CellTarget {
+  student: string;
+  /** '' on the standing, where a final grade is typed. */
+  item: string;
+  points: number;
+  marks: string[];
+  due: string | null;
+  content: EntryContent;
+  /** The versions that were seen when the line was opened, of this cell and of those selected with it. */
+  seen: ReadonlyMap<string, number>;
+  /** What was typed before and could not be read. */
+  unreadableText: string | null;
+}
+
+/** Where the line waits until it is opened. */
+export const NO_TARGET: CellTarget = {
+  student: '',
+  item: '',
+  points: 0,
+  marks: [],
+  due: null,
+  content: {},
+  seen: new Map(),
+  unreadableText: null,
+};
 
 /** What the columns tell of a cell: all that a figure typed over it is compared with. */
 function roughContent(store: BookStore, s: number, item: string): EntryContent {

@@ -1,5 +1,5 @@
 import type { KeyHint } from '../../../ui/layout/status-bar';
-import type { Step } from './cell-editor';
+import type { Step } from './cell-target';
 import type { Spot } from '../view/ledger-view';
 
 /** All keys of the ledger; the first few stand in the foot. */

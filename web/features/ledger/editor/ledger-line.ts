@@ -8,7 +8,8 @@ import { StatusBar } from '../../../ui/layout/status-bar';
 import { BookActs } from '../acts/book-acts';
 import { LedgerActs } from '../acts/ledger-acts';
 import { LedgerView } from '../view/ledger-view';
-import { NO_TARGET, type CellEditor, type CellTarget, type Step } from './cell-editor';
+import type { CellEditor } from './cell-editor';
+import { NO_TARGET, type CellTarget, type Step } from './cell-target';
 import { standingTarget, targetOf } from './cell-target';
 import type { BookAct } from './slash-words';
 

@@ -19,6 +19,7 @@ import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
 import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { AskText, type Question } from '../../../ui/form/ask-text';
+import { KeyPause } from '../../../ui/layout/key-pause';
 import { dayAndTime } from '../../../ui/text/dates';
 import { shortContent } from '../../../ui/text/short-content';
 import { WorkingLines } from '../../../ui/text/working-lines';
@@ -43,7 +44,7 @@ const FACES: { id: InspectorTab; message: string }[] = [
   { id: 'column', message: 'column' },
 ];
 
-/** Milliseconds without a step or an entry after which the cursor rests: longer than the pause between keys when typing a column. */
+/** Milliseconds without a step, an entry or a key after which the cursor rests. */
 const REST_MS = 180;
 
 /** The slip beside the ledger: the working of the number under the cursor, its history and note, or its column's numbers. */
@@ -65,6 +66,7 @@ export class CellInspector {
   readonly done = output<void>();
   protected readonly store = inject(BookStore);
   private readonly view = inject(LedgerView);
+  private readonly keyPause = inject(KeyPause);
   protected readonly annotations = inject(BookAnnotations);
   private readonly unreadableEntries = inject(UnreadableEntries);
   protected readonly faces = FACES;
@@ -119,9 +121,8 @@ export class CellInspector {
       const place = this.place();
       this.store.revision();
       if (!place || !this.store.cells() || this.face() !== 'working') return;
-      // While the cursor runs, nothing is asked: the working comes when it rests.
-      const timer = setTimeout(() => void this.fetch(place).catch(unlessClosed), REST_MS);
-      onCleanup(() => clearTimeout(timer));
+      // While the cursor runs or somebody types, nothing is asked: the working comes when the hands rest.
+      onCleanup(this.keyPause.after(REST_MS, () => void this.fetch(place).catch(unlessClosed)));
     });
   }
 

@@ -1,10 +1,10 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Subject } from 'rxjs';
-import type { Marking } from '@contract/marking';
+import type { Marking } from '@contract/work/marking';
 import { Api } from '../../../data/api';
 import { BookStore } from '../../../data/book';
-import { LiveStream } from '../../../data/live-stream';
+import { LiveStream } from '../../../data/live/live-stream';
 import { Outbox } from '../../../data/outbox/outbox';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { CriteriaColumns } from './criteria-columns';

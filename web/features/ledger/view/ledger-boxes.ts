@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
 import { BookStore } from '../../../data/book';
-import { Live } from '../../../data/live';
+import { Live } from '../../../data/live/live';
 import { STANDING } from '../grid/geometry';
 import { LedgerView } from './ledger-view';
 

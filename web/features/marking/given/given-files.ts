@@ -9,7 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { isRecording, type FeedbackAttachment } from '@contract/feedback';
+import { isRecording, type FeedbackAttachment } from '@contract/work/feedback';
 import { messageOf } from '../../../data/api';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';

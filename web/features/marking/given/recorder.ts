@@ -1,5 +1,5 @@
 import { signal } from '@angular/core';
-import { MOST_RECORDED_BYTES, MOST_SECONDS } from '@contract/feedback';
+import { MOST_RECORDED_BYTES, MOST_SECONDS } from '@contract/work/feedback';
 import { Refusal } from '../../../data/api';
 
 /** Milliseconds of a piece: what a page that closes may lose. */

@@ -11,7 +11,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { MOST_SECONDS } from '@contract/feedback';
+import { MOST_SECONDS } from '@contract/work/feedback';
 import { messageOf } from '../../../data/api';
 import { FeedbackAttachments } from '../../../data/work/feedback-attachments';
 import { Recordings } from '../../../data/work/recordings';

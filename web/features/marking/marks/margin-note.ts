@@ -13,7 +13,7 @@ import {
 import { InputText } from 'primeng/inputtext';
 import { Textarea } from 'primeng/textarea';
 import type { WorkMark } from '@core/marks/work-mark';
-import type { Phrase } from '@contract/feedback';
+import type { Phrase } from '@contract/work/feedback';
 import { matching, PhraseBook } from '../../../data/work/phrases';
 import type { BoardMark } from '../../../viewer/marks/board-mark';
 import { markLabel } from '../../../viewer/marks/mark-label';

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { AnnotationPage, AnnotationsBrought } from '@contract/marks';
+import type { AnnotationPage, AnnotationsBrought } from '@contract/work/marks';
 import { counted } from '@core/words/count';
 import { Api, Refusal } from '../../../data/api';
 import { type MarkedPlace } from '../../../data/work/mark-outbox';

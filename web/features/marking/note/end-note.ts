@@ -12,15 +12,14 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { filter } from 'rxjs';
 import { InputText } from 'primeng/inputtext';
 import type { Extensions } from '@tiptap/core';
 import Collaboration from '@tiptap/extension-collaboration';
 import * as Y from 'yjs';
-import type { EndNote as EndNoteState, Phrase } from '@contract/feedback';
+import type { EndNote as EndNoteState, Phrase } from '@contract/work/feedback';
 import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
-import { LiveStream } from '../../../data/live-stream';
+import { LiveStream } from '../../../data/live/live-stream';
 import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from '../../../data/work/note-outbox';
 import { matching, PhraseBook } from '../../../data/work/phrases';
 import { StatusBar } from '../../../ui/layout/status-bar';
@@ -111,11 +110,12 @@ export class EndNote {
       if (noteKey(place) === noteKey(this.place())) this.take(lacks, version);
     });
     inject(LiveStream)
-      .events.pipe(
-        filter((e) => e.kind === 'feedback'),
-        takeUntilDestroyed(),
-      )
-      .subscribe(({ note, ...at }) => {
+      .events.pipe(takeUntilDestroyed())
+      .subscribe((e) => {
+        // What others wrote while nothing was told is asked for.
+        if (e.kind === 'hello' && e.book === this.store.id() && this.there()) void this.load(false);
+        if (e.kind !== 'feedback') return;
+        const { note, ...at } = e;
         if (note === null || noteKey(at) !== noteKey(this.place())) return;
         clearTimeout(this.timer);
         // What was written here has come back with its own answer by then.

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, input, output, signal } fro
 import { Dialog } from 'primeng/dialog';
 import { Textarea } from 'primeng/textarea';
 import { counted } from '@core/words/count';
-import type { Phrase, PhraseScope } from '@contract/feedback';
+import type { Phrase, PhraseScope } from '@contract/work/feedback';
 import { messageOf, newOperation } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { Walk } from '../../../data/work/walk';

@@ -8,14 +8,12 @@ import {
   input,
   linkedSignal,
   output,
-  resource,
   signal,
   untracked,
   viewChildren,
 } from '@angular/core';
 import type { Criterion, CriterionMark } from '@core/rubric/document';
 import { stepFrom } from '@core/rubric/levels';
-import { givenScore, isOverridden } from '@core/rubric/score-change';
 import { cellKey } from '@contract/wire/cell-key';
 import { messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
@@ -24,16 +22,14 @@ import { afterPaint } from '../../../ui/layout/after-paint';
 import { LevelDrafts, withMarks } from '../../../data/work/level-drafts';
 import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';
-import { inDecimals } from '../../../ui/text/locale';
 import { CriterionRule } from './criterion-rule';
 import { MarkingList } from '../list/marking-list';
 import { LevelEntry } from './level-entry';
 import { NextPlace } from './next-place';
+import { rulerSum } from './ruler-sum';
 
 /** Milliseconds after the last arrow until part points are kept: a rule is moved by many small steps. */
 const RESTS_AFTER = 500;
-/** Milliseconds that something has to stand in the place of the sum until it is said. */
-const SAID_AFTER = 300;
 /** What asks, so that the same key once more says yes. */
 interface Asked {
   criterion: string;
@@ -85,41 +81,7 @@ export class Ruler {
     const moved = moving ? [{ criterion: moving.criterion.id, mark: { points: moving.points } }] : [];
     return withMarks(this.drafts.marks(this.student(), this.work()), [...this.ahead(), ...moved]);
   });
-  /** What the levels make, what stands in its place ('' nothing), and whether it is not given. */
-  private readonly looked = resource({
-    params: () => ({
-      ...{ student: this.student(), item: this.assessment(), at: this.store.revision() },
-      marks: this.drafts.marks(this.student(), this.work()),
-    }),
-    loader: async ({ params, abortSignal }) => {
-      let content = await this.entry.content(params);
-      const rubric = this.drafts.rubric();
-      const points = this.store.assessments().get(params.item)?.points ?? 0;
-      const sum = rubric && givenScore(rubric, params.marks, points);
-      if (sum === null) return { sum: '', stands: '', notGiven: false };
-      // A colleague's level comes a moment after the score that follows of it: what passes is not said.
-      if (isOverridden(content, sum)) {
-        await new Promise((done) => setTimeout(done, SAID_AFTER));
-        if (!abortSignal.aborted) content = await this.entry.content(params);
-      }
-      const last = content.attempts?.at(-1);
-      const isElse = isOverridden(content, sum);
-      const stands = isElse ? (content.state ?? last?.mark ?? String(content.set ?? last?.score ?? '')) : '';
-      return {
-        sum: inDecimals(String(sum)),
-        stands: inDecimals(stands),
-        notGiven: !isElse && last?.score === undefined,
-      };
-    },
-  });
-  /** While it is looked at again what was said stays. */
-  protected readonly sum = linkedSignal<
-    { sum: string; stands: string; notGiven: boolean } | undefined,
-    { sum: string; stands: string; notGiven: boolean }
-  >({
-    source: () => (this.looked.hasValue() ? this.looked.value() : undefined),
-    computation: (now, before) => now ?? before?.value ?? { sum: '', stands: '', notGiven: false },
-  });
+  protected readonly sum = rulerSum(this);
   protected readonly trouble = computed(() => {
     const t = this.store.outbox.troubles().get(cellKey(this.student(), this.assessment()));
     return t?.kind === 'clash' && t.message !== undefined ? t.message : '';

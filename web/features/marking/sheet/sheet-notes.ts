@@ -1,10 +1,10 @@
 import { computed, effect, inject, Injectable, resource, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { debounceTime, filter } from 'rxjs';
-import type { EndNoteWords } from '@contract/feedback';
+import type { EndNoteWords } from '@contract/work/feedback';
 import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
-import { LiveStream } from '../../../data/live-stream';
+import { LiveStream } from '../../../data/live/live-stream';
 import { ArrivalList } from '../../../data/work/arrival-list';
 import { NoteAppender } from '../../../data/work/note-appender';
 import { NoteOutbox, noteKey, type NotePlace } from '../../../data/work/note-outbox';
@@ -43,10 +43,9 @@ export class SheetNotes {
       .events.pipe(
         filter(
           (e) =>
-            e.kind === 'feedback' &&
-            e.note !== null &&
             e.book === this.store.id() &&
-            e.assessment === this.list.assessment(),
+            (e.kind === 'hello' ||
+              (e.kind === 'feedback' && e.note !== null && e.assessment === this.list.assessment())),
         ),
         debounceTime(GATHERED),
         takeUntilDestroyed(),

@@ -13,7 +13,7 @@ import {
   viewChild,
 } from '@angular/core';
 import type { SlipMark } from '@contract/slips';
-import type { Submission } from '@contract/submissions';
+import type { Submission } from '@contract/work/submissions';
 import { comparePlaces } from '@core/marks/work-mark';
 import { ownFileAddress, type SlipPlace } from '../../../data/work/slips';
 import { FileView } from '../../../viewer/file-view';

@@ -2,7 +2,7 @@ import type { NamesSettings } from '@core/work/hidden-names';
 import { counted, listed } from '@core/words/count';
 import type { EntryContent } from '@core/book/change';
 import type { JournalCell, JournalKind } from '@contract/history';
-import type { MessageKind } from '@contract/threads';
+import type { MessageKind } from '@contract/work/threads';
 import { dayAndTime } from '../dates';
 import { inDecimals } from '../locale';
 import { shortContent } from '../short-content';

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureDatabase, openCluster } from './cluster.mjs';
-import { Stop } from './say.mjs';
-import { data } from './stamps.mjs';
+import { Stop } from '../say.mjs';
+import { data } from '../stamps.mjs';
 
 /** Is there a database of the start command's own here? */
 const made = () => existsSync(join(data, 'cluster-password')) || existsSync(join(data, 'where-the-database-lies.txt'));

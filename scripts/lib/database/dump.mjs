@@ -1,6 +1,6 @@
 import { mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { must } from './run.mjs';
+import { must } from '../run.mjs';
 
 /** Writes a database of a cluster to a file, whole or not at all, in the place of older ones in that folder. */
 export async function dumpDatabase(cluster, name, file) {

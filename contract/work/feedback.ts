@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { Choice, fileProperties, Id, Maybe, Moment, Operation, Shape, Version, type Static } from './wire';
+import { Choice, fileProperties, Id, Maybe, Moment, Operation, Shape, Version, type Static } from '../wire';
 
 /** Bytes as base64. A piece of what is typed is small; a paste may be some pages. */
 const Bytes = (most: number) =>

@@ -1,16 +1,18 @@
 import { TestBed } from '@angular/core/testing';
 import type { LiveEvent } from '@contract/presence';
-import { Api } from './api';
+import { Api } from '../api';
 import { LiveStream } from './live-stream';
 
 /** What a browser gives all its windows: one lock of a name, channels that hear each other, streams. */
 class Browser {
-  readonly streams: { url: string; open: boolean; tell(event: LiveEvent): void; fail(): void }[] = [];
+  readonly streams: { url: string; open: boolean; tell(event: LiveEvent): void; sign(): void; fail(): void }[] = [];
   private readonly channels: { name: string; onmessage: ((m: { data: unknown }) => void) | null }[] = [];
   private readonly locks = new Map<string, (() => void)[]>();
 
   get open(): string[] {
-    return this.streams.filter((s) => s.open).map((s) => s.url.replace('/api/v1/events?', ''));
+    return this.streams
+      .filter((s) => s.open)
+      .map((s) => s.url.replace('/api/v1/events?', '').replace(/&window=[\w-]+$/, ''));
   }
 
   install(): void {
@@ -23,8 +25,12 @@ class Browser {
         private readonly entry;
         constructor(url: string) {
           const tell = (event: LiveEvent): void => this.onmessage!({ data: JSON.stringify(event) });
-          this.entry = { url, open: true, tell, fail: () => this.onerror!() };
+          this.entry = { url, open: true, tell, sign: () => this.signed(), fail: () => this.onerror!() };
           streams.push(this.entry);
+        }
+        private signed = (): void => undefined;
+        addEventListener(_sign: string, heard: () => void): void {
+          this.signed = heard;
         }
         close(): void {
           this.entry.open = false;
@@ -137,6 +143,40 @@ describe('one stream for all windows of a person', () => {
     }
     a.stream.leave();
     b.stream.leave();
+  });
+
+  it('is opened anew where it is silent for long, and not while there are signs of life', async () => {
+    const [a, b] = await two();
+    const [line] = browser.streams.slice(-1);
+    for (let i = 0; i < 4; i++) {
+      await vi.advanceTimersByTimeAsync(20_000);
+      line!.sign();
+    }
+    expect(line!.open).toBe(true);
+    line!.tell(cells('fens', 9));
+    await vi.advanceTimersByTimeAsync(49_000);
+    expect(line!.open).toBe(true);
+    await vi.advanceTimersByTimeAsync(3_000);
+    expect([line!.open, browser.open]).toEqual([false, ['book=fens:9&book=soil:3']]);
+    a.stream.leave();
+    b.stream.leave();
+  });
+
+  it('is opened at once when the machine is on line again, however long the pause would be', async () => {
+    const [a, b] = await two();
+    for (let i = 0; i < 6; i++) {
+      browser.streams.at(-1)!.fail();
+      await vi.advanceTimersByTimeAsync(40_000);
+    }
+    browser.streams.at(-1)!.fail();
+    expect(browser.open).toEqual([]);
+    globalThis.dispatchEvent(new Event('online'));
+    expect(browser.open).toEqual(['book=fens:7&book=soil:3']);
+    a.stream.leave();
+    b.stream.leave();
+    await settle();
+    globalThis.dispatchEvent(new Event('online'));
+    expect(browser.open).toEqual([]);
   });
 
   it('follows no longer for a window that was killed', async () => {

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import type { RichText as RichTextValue } from '@core/text/rich-text';
-import { fileProperties, Id, Maybe, Operation, Shape, Version, type Static } from './wire';
+import { fileProperties, Id, Maybe, Operation, Shape, Version, type Static } from '../wire';
 
 /**
  * Text with formatting, in the form of core/text/rich-text: what is within is looked at by the server, which takes nothing

@@ -1,10 +1,10 @@
 import { TestBed } from '@angular/core/testing';
 import type { EntryState } from '@contract/scores';
 import type { LiveEvent } from '@contract/presence';
-import { Api } from './api';
-import { BookAnnotations } from './annotations';
-import { BookStore } from './book';
-import { StatusBar } from '../ui/layout/status-bar';
+import { Api } from '../api';
+import { BookAnnotations } from '../annotations';
+import { BookStore } from '../book';
+import { StatusBar } from '../../ui/layout/status-bar';
 import { Live } from './live';
 
 /** What the browser would open; events are put into it by hand. */
@@ -13,8 +13,13 @@ class Source {
   onmessage: ((m: { data: string }) => void) | null = null;
   onerror: (() => void) | null = null;
   closed = false;
-  constructor(readonly url: string) {
+  readonly url: string;
+  constructor(url: string) {
+    this.url = url.replace(/&window=[\w-]+$/, '');
     Source.all.push(this);
+  }
+  addEventListener(): void {
+    // No sign of life is given here.
   }
   close(): void {
     this.closed = true;

@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import { BookAddress, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+import { BookAddress, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from '../wire';
 
 /**
  * Asked by the student, answered by the staff, or set aside by them: it needs no answer. A draft is what a marker would

@@ -2,7 +2,8 @@ import { inject, Injectable } from '@angular/core';
 import { Subject } from 'rxjs';
 import { newOperation } from '@contract/wire/operation';
 import type { LiveEvent } from '@contract/presence';
-import { Api } from './api';
+import { Api } from '../api';
+import { EventLine } from './event-line';
 
 /** Milliseconds between two tries for a stream: they grow. */
 const FIRST_PAUSE = 1_000;
@@ -40,9 +41,11 @@ export class LiveStream {
   /** What every window follows, by window; those in `silent` have not answered the last asking. */
   private readonly windows = new Map<string, Following>();
   private silent = new Set<string>();
-  private source: EventSource | null = null;
-  private pause = FIRST_PAUSE;
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly line = new EventLine(
+    { address: () => this.address(), heard: (data) => this.hear(JSON.parse(data) as LiveEvent) },
+    FIRST_PAUSE,
+    LONGEST_PAUSE,
+  );
   private askTimer: ReturnType<typeof setInterval> | undefined;
 
   /** Follows this book and no other, from after a line on. Of the same book: the line up to which it is known by now. */
@@ -93,7 +96,7 @@ export class LiveStream {
   private part(): void {
     globalThis.removeEventListener('pagehide', this.onPageHide);
     clearInterval(this.askTimer);
-    this.close();
+    this.line.close();
     this.holds = false;
     this.windows.clear();
     this.release?.();
@@ -110,13 +113,13 @@ export class LiveStream {
     if (this.following) this.windows.set(this.window, this.following);
     this.ask();
     this.askTimer = setInterval(() => this.ask(), ASK_EVERY);
-    this.reconnect();
+    this.line.open();
   }
 
   private ask(): void {
     let gone = false;
     for (const window of this.silent) gone = this.windows.delete(window) || gone;
-    if (gone) this.reconnect();
+    if (gone) this.line.open();
     this.silent = new Set([...this.windows.keys()].filter((window) => window !== this.window));
     this.say({ kind: 'who-is-there' });
   }
@@ -144,37 +147,20 @@ export class LiveStream {
     const before = this.windows.get(window);
     if (following) this.windows.set(window, following);
     else this.windows.delete(window);
-    if (before?.book !== following?.book) this.reconnect();
+    if (before?.book !== following?.book) this.line.open();
   }
 
-  /** Opens the stream anew for what is followed now, from the last line that each window knows. */
-  private reconnect(): void {
-    this.close();
+  /** Where what is followed now is told, from the last line that each window knows; null: nothing is followed. */
+  private address(): string | null {
     const books = new Map<string, number>();
     for (const { book, after } of this.windows.values()) books.set(book, Math.min(after, books.get(book) ?? Infinity));
-    if (books.size === 0 || typeof EventSource === 'undefined') return;
     const query = [...books].map(([book, after]) => `book=${encodeURIComponent(book)}:${after}`).join('&');
-    const source = new EventSource(`/api/v1/events?${query}`);
-    this.source = source;
-    source.onmessage = (message) => {
-      this.pause = FIRST_PAUSE;
-      const event = JSON.parse(message.data as string) as LiveEvent;
-      this.say({ kind: 'event', event });
-      this.pass(event);
-    };
-    source.onerror = () => {
-      if (this.source !== source) return;
-      // Not left to the browser: it would go on from the line at which the stream was opened.
-      this.close();
-      this.timer = setTimeout(() => this.reconnect(), this.pause * (0.75 + Math.random() / 2));
-      this.pause = Math.min(2 * this.pause, LONGEST_PAUSE);
-    };
+    return query === '' ? null : `/api/v1/events?${query}`;
   }
 
-  private close(): void {
-    clearTimeout(this.timer);
-    this.source?.close();
-    this.source = null;
+  private hear(event: LiveEvent): void {
+    this.say({ kind: 'event', event });
+    this.pass(event);
   }
 
   private pass(event: LiveEvent): void {

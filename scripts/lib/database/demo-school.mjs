@@ -1,12 +1,12 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { DEMO_CLOCK } from '../../demo/accounts.mjs';
+import { DEMO_CLOCK } from '../../../demo/accounts.mjs';
 import { ensureDatabase, openThrowawayCluster, removeDatabase } from './cluster.mjs';
 import { dumpDatabase } from './dump.mjs';
-import { startMailStandIn } from './mail-stand-in.mjs';
-import { must } from './run.mjs';
-import { endServer, startServer } from './server.mjs';
-import { hashOf, root } from './stamps.mjs';
+import { startMailStandIn } from '../mail-stand-in.mjs';
+import { must } from '../run.mjs';
+import { endServer, startServer } from '../server.mjs';
+import { hashOf, root } from '../stamps.mjs';
 
 /** What the demo school is made of and by: a dump of it is right for as long as these are the same. */
 const SOURCES = ['server', 'core', 'contract', 'demo', 'scripts/lib', 'package-lock.json', 'tsconfig.base.json'];

@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { MOST_CRITERIA, MOST_LEVELS, type Rubric as RubricValue } from '@core/rubric/document';
-import { EntryState } from './scores';
-import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from './wire';
+import { EntryState } from '../scores';
+import { Amount, Choice, Id, Maybe, Moment, Operation, Shape, Title, Version, type Static } from '../wire';
 
 const Words = Type.String({ maxLength: 1_000 });
 

@@ -1,6 +1,6 @@
 import { Type } from '@sinclair/typebox';
 import { INKS, MARK_KINDS, MOST, SURFACES } from '@core/marks/work-mark';
-import { Choice, Id, Maybe, Moment, Shape, Version, type Static } from './wire';
+import { Choice, Id, Maybe, Moment, Shape, Version, type Static } from '../wire';
 
 const Fraction = Type.Number({ minimum: 0, maximum: 1 });
 /** Down a surface, in its widths. */

@@ -1,6 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { Subject } from 'rxjs';
 import type { OwnEvent } from '@contract/presence';
+import { EventLine } from './event-line';
 
 /** Milliseconds between two tries for the stream: they grow. */
 const FIRST_PAUSE = 2_000;
@@ -17,49 +18,33 @@ export class OwnEvents {
   /** The page is in sight again, or the line is back: what it shows may be old. */
   private readonly back = new Subject<void>();
   readonly resumed = this.back.asObservable();
-  private source: EventSource | null = null;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private pause = FIRST_PAUSE;
   private missed = false;
+  private readonly line = new EventLine(
+    {
+      address: () => '/api/v1/my/events',
+      heard: (data) => this.heard.next(JSON.parse(data) as OwnEvent),
+      opened: () => {
+        if (this.missed) this.back.next();
+        this.missed = false;
+      },
+      broken: () => (this.missed = true),
+    },
+    FIRST_PAUSE,
+    LONGEST_PAUSE,
+  );
 
   constructor() {
     const seen = (): void => {
       if (document.visibilityState === 'hidden') {
-        this.close();
+        this.line.close();
         this.missed = true;
-      } else if (!this.source) this.open();
+      } else if (!this.line.isOpen) this.line.open();
     };
     document.addEventListener('visibilitychange', seen);
     inject(DestroyRef).onDestroy(() => {
       document.removeEventListener('visibilitychange', seen);
-      this.close();
+      this.line.close();
     });
-    if (document.visibilityState !== 'hidden') this.open();
-  }
-
-  private open(): void {
-    clearTimeout(this.timer);
-    if (typeof EventSource === 'undefined') return;
-    const source = new EventSource('/api/v1/my/events');
-    this.source = source;
-    source.onopen = () => {
-      this.pause = FIRST_PAUSE;
-      if (this.missed) this.back.next();
-      this.missed = false;
-    };
-    source.onmessage = (message) => this.heard.next(JSON.parse(message.data as string) as OwnEvent);
-    source.onerror = () => {
-      if (this.source !== source) return;
-      this.close();
-      this.missed = true;
-      this.timer = setTimeout(() => this.open(), this.pause * (0.75 + Math.random() / 2));
-      this.pause = Math.min(2 * this.pause, LONGEST_PAUSE);
-    };
-  }
-
-  private close(): void {
-    clearTimeout(this.timer);
-    this.source?.close();
-    this.source = null;
+    if (document.visibilityState !== 'hidden') this.line.open();
   }
 }

@@ -1,10 +1,10 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { LiveEvent, PersonHere } from '@contract/presence';
-import { Api } from './api';
-import { BookAnnotations } from './annotations';
-import { BookStore } from './book';
+import { Api } from '../api';
+import { BookAnnotations } from '../annotations';
+import { BookStore } from '../book';
 import { LiveStream } from './live-stream';
-import { StatusBar } from '../ui/layout/status-bar';
+import { StatusBar } from '../../ui/layout/status-bar';
 
 /** Milliseconds between two tellings of where one is. */
 const PLACE_EVERY = 600;

@@ -1,7 +1,7 @@
 import { Type } from '@sinclair/typebox';
 import { FILE_KINDS } from '@core/work/file-kinds';
 import { Handout, RichText } from './instructions';
-import { LineSchema } from './overview';
+import { LineSchema } from '../overview';
 import {
   Amount,
   Choice,
@@ -14,7 +14,7 @@ import {
   Title,
   Version,
   type Static,
-} from './wire';
+} from '../wire';
 
 /** In which ways work is handed in through the application. */
 export const HandInKind = Choice('files', 'text', 'link');
