@@ -148,11 +148,22 @@ describe('two people on two servers', () => {
     seen.close();
   });
 
+  it('greets a page once its place stands, so that what it says of itself from then on is kept', async () => {
+    const marker = await onSecond('marker');
+    const seen = await events(marker);
+    const hello = (await seen.until(is('hello'))) as Event<'hello'>;
+    const { rowCount } = await school.pool.query('select from presence where connection = $1', [hello.connection]);
+    expect(rowCount).toBe(1);
+    seen.close();
+  });
+
   it('goes on after the connection that listens was broken', async () => {
     const marker = await onSecond('marker');
     const seen = await events(marker);
     await seen.until(is('hello'));
-    await school.pool.query(`select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen%'`);
+    await school.pool.query(
+      `select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen%' and datname = current_database()`,
+    );
     await school.put('reed', school.benId, 0, { kind: 'score', points: 5 });
     await seen.until(is('cells', (e) => e.cells.some((c) => c.enrolment === school.benId)));
     // What stands in no journal was not heard: the page is greeted anew, and asks for what it lacks.

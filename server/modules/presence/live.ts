@@ -98,8 +98,10 @@ export class Live {
     if (!found || !(await stillHere(this.pool, [watcher])).has(watcher.connection))
       return stream.send({ kind: 'gone', book: address });
     if (assessment !== undefined) watcher.veil = await veilOf(this.pool, school, book, assessment);
+    // Its place stands before it is greeted: from then on its page says where it is.
+    await enter(this.pool, watcher);
     // Its page has gone meanwhile, or the server is ending.
-    if (this.ended || !this.streams.has(stream)) return;
+    if (this.ended || !this.streams.has(stream)) return leave(this.pool, watcher.connection);
     watcher.seq = seq ?? found.seq;
     const key = keyOf(watcher);
     const room = this.rooms.get(key) ?? { school, book, watchers: new Set(), reading: false, again: false };
@@ -107,7 +109,6 @@ export class Live {
     room.watchers.add(watcher);
     stream.watchers.add(watcher);
     this.greet(watcher);
-    await enter(this.pool, watcher);
     this.read(key);
     await this.tellPeople(key);
   }

@@ -45,6 +45,8 @@ describe('what others do in the open book', () => {
   let reloaded: number;
   let news: (states: EntryState[]) => EntryState[];
   let noted: unknown[];
+  /** So many tellings to come are lost. */
+  let lost: number;
   beforeEach(() => {
     vi.useFakeTimers();
     vi.stubGlobal('EventSource', Source);
@@ -54,6 +56,7 @@ describe('what others do in the open book', () => {
     taken = [];
     noted = [];
     reloaded = 0;
+    lost = 0;
     news = (states) => states;
     const store = {
       takeOver: async (states: EntryState[]) => {
@@ -71,7 +74,10 @@ describe('what others do in the open book', () => {
     };
     const api = {
       person: () => 'me',
-      send: async (_m: string, path: string, body: unknown) => void sent.push({ path, body }),
+      send: async (_m: string, path: string, body: unknown) => {
+        sent.push({ path, body });
+        if (lost-- > 0) throw new Error('lost');
+      },
     };
     TestBed.configureTestingModule({
       providers: [
@@ -161,6 +167,28 @@ describe('what others do in the open book', () => {
     live.at('s2', null);
     await vi.advanceTimersByTimeAsync(700);
     expect(sent.slice(1).map((s) => s.body)).toEqual([{ connection: 'c-1', enrolment: 's2', assessment: null }]);
+  });
+
+  it('tells where one is again where the telling was lost, and to a connection that is new', async () => {
+    live.follow('fens', 7);
+    live.at('s1', 'moss');
+    lost = 2;
+    Source.all[0]!.tell({ kind: 'hello', book: 'fens', connection: 'c-1', seq: 7 });
+    await settle();
+    expect(sent).toHaveLength(1);
+    await vi.advanceTimersByTimeAsync(2_000);
+    expect(sent).toHaveLength(2);
+    await vi.advanceTimersByTimeAsync(3_900);
+    expect(sent).toHaveLength(2);
+    await vi.advanceTimersByTimeAsync(100);
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(sent).toHaveLength(3);
+    Source.all[0]!.tell({ kind: 'hello', book: 'fens', connection: 'c-1', seq: 8 });
+    await settle();
+    expect(sent).toHaveLength(3);
+    Source.all[0]!.tell({ kind: 'hello', book: 'fens', connection: 'c-2', seq: 9 });
+    await settle();
+    expect(sent[3]!.body).toEqual({ connection: 'c-2', enrolment: 's1', assessment: 'moss' });
   });
 
   it('asks again for a book that was refused, and follows no other meanwhile', async () => {

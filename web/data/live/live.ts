@@ -8,6 +8,9 @@ import { StatusBar } from '../../ui/layout/status-bar';
 
 /** Milliseconds between two tellings of where one is. */
 const PLACE_EVERY = 600;
+/** Milliseconds after which a telling that was lost is tried again; they grow with each that is lost, up to the longest. */
+const LOST_PAUSE = 2_000;
+const LONGEST_LOST_PAUSE = 30_000;
 /** Milliseconds after which a book that was refused is asked for again: the session may have been begun anew. */
 const REFUSED_PAUSE = 30_000;
 
@@ -24,6 +27,7 @@ export class Live {
   private connection = '';
   private wanted: { enrolment: string | null; assessment: string | null } = { enrolment: null, assessment: null };
   private told = '';
+  private lostPause = LOST_PAUSE;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
@@ -73,6 +77,8 @@ export class Live {
   }
 
   private forgetPlace(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
     this.connection = '';
     this.told = '';
     this.people.set([]);
@@ -89,11 +95,12 @@ export class Live {
       this.retry = setTimeout(() => this.lookUp(), REFUSED_PAUSE);
       return;
     }
-    // Whoever has it open hears of it by itself.
     // What concerns pages beside the sheet alone, which hear of it by themselves.
     if (!('seq' in event)) return;
     this.seq = Math.max(this.seq, event.seq);
     if (event.kind === 'hello') {
+      // A connection that is new knows of no place yet.
+      if (event.connection !== this.connection) this.told = '';
       this.connection = event.connection;
       this.tellPlace();
     } else if (event.kind === 'remarks') this.annotations.put(event.remarks);
@@ -125,9 +132,15 @@ export class Live {
     const place = JSON.stringify(this.wanted);
     if (this.connection === '' || place === this.told) return;
     this.told = place;
-    // Where one is matters to the eye alone: a telling that is lost is made good by the next.
+    const { connection } = this;
     this.api
-      .send('PUT', `/books/${this.book}/place`, { connection: this.connection, ...this.wanted })
-      .catch(() => (this.told = ''));
+      .send('PUT', `/books/${this.book}/place`, { connection, ...this.wanted })
+      .then(() => (this.lostPause = LOST_PAUSE))
+      .catch(() => {
+        if (this.connection !== connection) return;
+        this.told = '';
+        this.timer ??= setTimeout(() => this.tellPlace(), this.lostPause);
+        this.lostPause = Math.min(this.lostPause * 2, LONGEST_LOST_PAUSE);
+      });
   }
 }

@@ -9,6 +9,7 @@ export class LocalStore<T> {
   private database: Promise<IDBPDatabase> | null = null;
   /** What is put together with the next that comes. */
   private gathered: T[] = [];
+  private timer: ReturnType<typeof setTimeout> | undefined;
   /** This machine's disk keeps nothing: what is not kept by the server would be lost with the page. */
   readonly failing = signal(false);
 
@@ -28,17 +29,27 @@ export class LocalStore<T> {
     return this.ask((db) => db.getAll(this.store) as Promise<T[]>).then((all) => all ?? []);
   }
 
-  async put(value: T): Promise<void> {
-    await this.ask((db) => db.put(this.store, value));
+  /** Puts it, and before it what was gathered: the last of a thing is what stands. */
+  put(value: T): Promise<void> {
+    this.gather(value);
+    return this.putGathered();
   }
 
   /** Puts it with all that comes within a moment; at once where the page is left or out of sight. */
   putSoon(value: T): void {
+    this.gather(value);
+    this.timer ??= setTimeout(() => void this.putGathered(), GATHERED);
+  }
+
+  /** What comes later of the same thing takes the place of what came before. */
+  private gather(value: T): void {
+    this.gathered = this.gathered.filter((v) => v[this.key] !== value[this.key]);
     this.gathered.push(value);
-    if (this.gathered.length === 1) setTimeout(() => void this.putGathered(), GATHERED);
   }
 
   private async putGathered(): Promise<void> {
+    clearTimeout(this.timer);
+    this.timer = undefined;
     const values = this.gathered;
     this.gathered = [];
     if (values.length === 0) return;

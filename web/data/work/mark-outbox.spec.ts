@@ -85,6 +85,17 @@ describe('marks that are not kept yet', () => {
     expect(comments()).toEqual(['reed']);
   });
 
+  it('are on the disk whole as soon as the page is left', async () => {
+    api.trouble = 'offline';
+    const typed = 'Over a dead line.';
+    for (let end = 1; end <= typed.length; end++) put('a', note(typed.slice(0, end)));
+    globalThis.dispatchEvent(new Event('pagehide'));
+    // The page before says nothing more; what the next one finds is what was said until then.
+    const next = begin();
+    await next.open();
+    expect(next.unsent(place()).map((u) => u.mark?.comment)).toEqual([typed]);
+  });
+
   it('whose answers were lost, once and again, while they were changed, are one mark as it was last', async () => {
     api.losesAnswers = true;
     put('a', note('one'));

@@ -95,6 +95,7 @@ export class MarkOutbox {
     const next: UnsentMark = { ...(was ?? { ...p, key, person, id: m.id, leaf: m.leaf, version: m.version }), mark: m.mark }; // prettier-ignore
     this.stuck.update((all) => new Map([...all].filter(([k]) => k !== key)));
     this.hold(next);
+    this.disk.putSoon(next);
     this.sender.soon(GATHERED);
   }
 
@@ -109,7 +110,6 @@ export class MarkOutbox {
 
   private hold(u: UnsentMark): void {
     this.waiting.update((all) => (all.some((x) => x.key === u.key) ? all.map((x) => (x.key === u.key ? u : x)) : [...all, u])); // prettier-ignore
-    void this.disk.put(u);
   }
 
   private async forget(u: UnsentMark): Promise<void> {
@@ -125,7 +125,9 @@ export class MarkOutbox {
     const place: MarkedPlace = { book: u.book, submission: u.submission };
     const { mark } = u;
     // Before it goes: whoever reloads knows what the server may have.
-    this.hold({ ...u, sent: [...(u.sent ?? []).filter((m) => !same(m, mark)), mark] });
+    const going = { ...u, sent: [...(u.sent ?? []).filter((m) => !same(m, mark)), mark] };
+    this.hold(going);
+    void this.disk.put(going);
     const write: WorkMarkWrite = { version: u.version, leaf: u.leaf, mark };
     try {
       const row = await this.api.send<WorkMarkRow>('PUT', `${marksPath(place)}/${u.id}`, write);
@@ -148,7 +150,9 @@ export class MarkOutbox {
     if (!now) return;
     if (same(now.mark, sent)) return this.forget(now);
     const { sent: _, ...rest } = now;
-    this.hold({ ...rest, version });
+    const left = { ...rest, version };
+    this.hold(left);
+    void this.disk.put(left);
   }
 
   /** Somebody else was first at this mark. */
