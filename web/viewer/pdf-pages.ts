@@ -18,6 +18,8 @@ import { MarkBoard } from './marks/mark-board';
 import { SurfaceMarks } from './marks/surface-marks';
 import { PagesInSight } from './pages-in-sight';
 import { PDF_PATIENCE, pdfFault, pdfLibrary } from './pdf-library';
+import { spreadLetters } from './spread-letters';
+import { StillDrawing } from './still-drawing';
 
 /** Pages that are laid out; a longer document is read in the original. */
 const MOST_PAGES = 2_000;
@@ -224,12 +226,14 @@ class Drawn {
   async draw(page: PDFPageProxy, scale: number, rotation: number): Promise<void> {
     const viewport = page.getViewport({ scale, rotation });
     const ratio = Math.min(devicePixelRatio || 1, Math.sqrt(MOST_PIXELS / (viewport.width * viewport.height)));
-    const canvas = document.createElement('canvas');
-    canvas.width = Math.max(1, Math.floor(viewport.width * ratio));
-    canvas.height = Math.max(1, Math.floor(viewport.height * ratio));
-    this.task = page.render({ canvas, viewport, transform: [ratio, 0, 0, ratio, 0, 0] });
+    const drawing = new StillDrawing(viewport.width * ratio, viewport.height * ratio);
+    // The library asks for a canvas of the page, and uses nothing of it that one without a page has not.
+    const surface = drawing.surface as HTMLCanvasElement;
+    this.task = page.render({ canvas: surface, viewport, transform: [ratio, 0, 0, ratio, 0, 0] });
     await this.task.promise;
     if (this.stopped) return;
+    const canvas = document.createElement('canvas');
+    drawing.show(canvas);
     const text = document.createElement('div');
     text.className = 'textLayer';
     text.dataset['text'] = '';
@@ -242,6 +246,7 @@ class Drawn {
     if (this.stopped) return;
     this.text = new TextLayer({ textContentSource: page.streamTextContent(), container: text, viewport });
     await this.text.render();
+    spreadLetters(text, this.text.textDivs);
     this.isReadable = true;
   }
 

@@ -11,6 +11,7 @@ import {
 } from '@angular/core';
 import { MarkBoard } from './marks/mark-board';
 import { SurfaceMarks } from './marks/surface-marks';
+import { StillDrawing } from './still-drawing';
 
 /** Pixels of the canvas at most: a larger picture is drawn coarser. */
 const MOST_PIXELS = 16_000_000;
@@ -76,15 +77,15 @@ export class PicturePage {
     afterRenderEffect(() => {
       const [picture, { width, height }, turn] = [this.picture(), this.size(), this.turn()];
       const ratio = Math.min(devicePixelRatio || 1, Math.sqrt(MOST_PIXELS / Math.max(1, width * height)));
-      const canvas = this.canvas().nativeElement;
-      canvas.width = Math.max(1, Math.round(width * ratio));
-      canvas.height = Math.max(1, Math.round(height * ratio));
-      const context = canvas.getContext('2d')!;
-      context.translate(canvas.width / 2, canvas.height / 2);
+      const drawing = new StillDrawing(Math.round(width * ratio), Math.round(height * ratio));
+      const { surface } = drawing;
+      const context = surface.getContext('2d') as CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+      context.translate(surface.width / 2, surface.height / 2);
       context.rotate((turn * Math.PI) / 180);
-      const [w, h] = turn % 180 === 0 ? [canvas.width, canvas.height] : [canvas.height, canvas.width];
+      const [w, h] = turn % 180 === 0 ? [surface.width, surface.height] : [surface.height, surface.width];
       context.imageSmoothingQuality = 'high';
       context.drawImage(picture, -w / 2, -h / 2, w, h);
+      drawing.show(this.canvas().nativeElement);
       this.drawn.set(true);
     });
   }

@@ -1,9 +1,7 @@
 import { signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
+import { withDiskPatience } from './disk-patience';
 import { renewed, type Older, type PendingWrite } from './pending-writes';
-
-/** Milliseconds after which a disk that says nothing is taken for one that keeps nothing. */
-const PATIENCE = 5_000;
 
 /** What waits, on this machine's disk, for one person. A disk that fails costs nothing but its own help. */
 export class PendingStore {
@@ -22,16 +20,15 @@ export class PendingStore {
 
   /** Some in the place of others, all or none. */
   async replace(gone: readonly string[], put: readonly PendingWrite[]): Promise<void> {
-    const asked = this.ask(async (db) => {
+    const done = this.ask(async (db) => {
       const tx = db.transaction('waiting', 'readwrite');
-      await Promise.all([
-        ...gone.map((operation) => tx.store.delete(operation)),
-        ...put.map((w) => tx.store.put(w)),
-        tx.done,
-      ]);
+      const asked = [...gone.map((operation) => tx.store.delete(operation)), ...put.map((w) => tx.store.put(w))];
+      // Said at once: a page that is gone says nothing more.
+      tx.commit();
+      await Promise.all([...asked, tx.done]);
     });
     // A disk that failed before is tried again, and not waited for.
-    if (!this.failed()) await asked;
+    if (!this.failed()) await done;
   }
 
   async clear(): Promise<void> {
@@ -39,14 +36,8 @@ export class PendingStore {
   }
 
   private async ask<T>(work: (db: IDBPDatabase) => Promise<T>): Promise<T | undefined> {
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const patience = new Promise<never>((_, late) => {
-      const tooLate = (): void => late(new Error('the disk does not answer'));
-      // Where it was the page that was busy, the answer lies there already: it comes before this.
-      timer = setTimeout(() => (timer = setTimeout(tooLate)), PATIENCE);
-    });
     try {
-      const done = await Promise.race([this.open().then(work), patience]);
+      const done = await withDiskPatience(this.open().then(work));
       this.failed.set(false);
       return done;
     } catch (error) {
@@ -54,8 +45,6 @@ export class PendingStore {
       this.database = null;
       console.error('what waits could not be kept on this machine', error);
       return undefined;
-    } finally {
-      clearTimeout(timer);
     }
   }
 

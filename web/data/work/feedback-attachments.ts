@@ -9,7 +9,7 @@ import type {
 import type { LiveEvent } from '@contract/presence';
 import { Api, messageOf, Refusal } from '../api';
 import { LiveStream } from '../live/live-stream';
-import { noteKey, type NotePlace } from './note-outbox';
+import { noteKey, type NotePlace } from './outbox/note-outbox';
 import { feedbackPath, Recordings } from './recordings';
 import { Uploads } from './uploads';
 

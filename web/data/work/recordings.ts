@@ -9,8 +9,8 @@ import {
 import { Api, ApiProblem } from '../api';
 import { retryDelay } from '../outbox/retry-delay';
 import { signedInAgain } from '../signed-in-again';
-import type { NotePlace } from './note-outbox';
-import { waits } from './sender';
+import type { NotePlace } from './outbox/note-outbox';
+import { waits } from './outbox/sender';
 import { Uploads } from './uploads';
 
 /** Where the server has the files beside a piece of work. */

@@ -6,7 +6,7 @@ import { tidyMark } from '@core/marks/work-mark';
 import type { Mark, WorkMarkRow, WorkMarks as Rows } from '@contract/work/marks';
 import { Api, messageOf } from '../api';
 import { LiveStream } from '../live/live-stream';
-import { MarkOutbox, marksPath, type MarkedPlace } from './mark-outbox';
+import { MarkOutbox, marksPath, type MarkedPlace } from './outbox/mark-outbox';
 
 /** A mark as the page shows it: what the server has, and over it what is not kept yet. */
 export interface ShownMark {

@@ -1,7 +1,7 @@
 import { counted, formOf } from '@core/words/count';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { Counted } from '../../ui/text/counted';
-import { gradually } from '../../ui/layout/gradually';
+import { gradually } from '../../ui/timing/gradually';
 import { MANY_ROWS, ROW_HEIGHT, ROWS } from '../../ui/layout/rows';
 import { InputText } from 'primeng/inputtext';
 import { FormsModule } from '@angular/forms';

@@ -1,5 +1,5 @@
 import { DestroyRef, effect, inject, Injectable, untracked } from '@angular/core';
-import { KeyPause } from '../../ui/layout/key-pause';
+import { KeyPause } from '../../ui/timing/key-pause';
 import { StatusBar } from '../../ui/layout/status-bar';
 import { LedgerRows } from './grid/ledger-rows';
 import { LedgerView } from './view/ledger-view';

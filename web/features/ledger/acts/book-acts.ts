@@ -5,7 +5,7 @@ import type { ExceptionList, OverrideWrite } from '@contract/scores';
 import { counted } from '@core/words/count';
 import { Api, messageOf } from '../../../data/api';
 import { Operations } from '../../../data/operations';
-import { NoteAppender } from '../../../data/work/note-appender';
+import { NoteAppender } from '../../../data/work/outbox/note-appender';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import type { BookAct } from '../editor/slash-words';
 import { LedgerView } from '../view/ledger-view';

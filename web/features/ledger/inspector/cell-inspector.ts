@@ -19,7 +19,7 @@ import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
 import { UnreadableEntries } from '../../../data/outbox/unreadable-entries';
 import { AskText, type Question } from '../../../ui/form/ask-text';
-import { KeyPause } from '../../../ui/layout/key-pause';
+import { KeyPause } from '../../../ui/timing/key-pause';
 import { dayAndTime } from '../../../ui/text/dates';
 import { shortContent } from '../../../ui/text/short-content';
 import { WorkingLines } from '../../../ui/text/working-lines';

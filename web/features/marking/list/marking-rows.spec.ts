@@ -2,7 +2,7 @@ import type { Rubric, RubricMarks } from '@core/rubric/document';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { laterMarks, withMarks } from '../../../data/work/level-drafts';
 import { filledIn, matching } from '../../../data/work/phrases';
-import { fromBase64, toBase64 } from '../../../data/work/note-outbox';
+import { fromBase64, toBase64 } from '../../../data/work/outbox/note-outbox';
 import { placeOnRule } from '../../../ui/chart/rule-place';
 import { roomKeys } from '../marking-keys';
 import { countsOf, isUnopened, openedWords, rowWords, unfinishedRow } from './marking-rows';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, viewChild } from '@angular/core';
 import { messageOf } from '../../../data/api';
-import type { MarkedPlace } from '../../../data/work/mark-outbox';
+import type { MarkedPlace } from '../../../data/work/outbox/mark-outbox';
 import type { ShownMark } from '../../../data/work/work-marks';
 import { MenuWord, type MenuLine } from '../../../ui/form/menu-word';
 import { StatusBar } from '../../../ui/layout/status-bar';

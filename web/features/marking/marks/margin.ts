@@ -17,7 +17,7 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { comparePlaces, INKS, type Ink, type WorkMark } from '@core/marks/work-mark';
-import { MarkOutbox } from '../../../data/work/mark-outbox';
+import { MarkOutbox } from '../../../data/work/outbox/mark-outbox';
 import { WorkMarks } from '../../../data/work/work-marks';
 import type { BoardMark } from '../../../viewer/marks/board-mark';
 import type { MarkTool } from '../../../viewer/marks/mark-board';

@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { AnnotationPage, AnnotationsBrought } from '@contract/work/marks';
 import { counted } from '@core/words/count';
 import { Api, Refusal } from '../../../data/api';
-import { type MarkedPlace } from '../../../data/work/mark-outbox';
+import { type MarkedPlace } from '../../../data/work/outbox/mark-outbox';
 import type { ShownMark } from '../../../data/work/work-marks';
 import { fileName, save } from '../../../ui/chart/picture-file';
 import { FileBytes } from '../../../viewer/file-bytes';

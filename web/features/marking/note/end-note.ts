@@ -13,18 +13,17 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { InputText } from 'primeng/inputtext';
-import type { Extensions } from '@tiptap/core';
-import Collaboration from '@tiptap/extension-collaboration';
 import * as Y from 'yjs';
 import type { EndNote as EndNoteState, Phrase } from '@contract/work/feedback';
 import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { LiveStream } from '../../../data/live/live-stream';
-import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from '../../../data/work/note-outbox';
+import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from '../../../data/work/outbox/note-outbox';
 import { matching, PhraseBook } from '../../../data/work/phrases';
 import { StatusBar } from '../../../ui/layout/status-bar';
 import { WritingWithin } from '../../../ui/layout/writing-within';
 import { RichTextEditor } from '../../../text/rich-text-editor';
+import { SharedText } from '../../../text/shared-text';
 import { MarkingList } from '../list/marking-list';
 import { Dictation } from './dictation';
 import { PhraseDialog } from './phrase-dialog';
@@ -62,7 +61,7 @@ export class EndNote {
   protected readonly editor = viewChild(RichTextEditor);
   private readonly line = viewChild<ElementRef<HTMLInputElement>>('line');
   private readonly doc = new Y.Doc();
-  protected readonly shared: Extensions = [Collaboration.configure({ fragment: this.doc.getXmlFragment('note') })];
+  protected readonly shared = new SharedText(this.doc.getXmlFragment('note'));
   protected readonly there = signal(false);
   protected readonly problem = signal('');
   protected readonly managing = signal(false);
@@ -95,7 +94,10 @@ export class EndNote {
     effect((onCleanup) => {
       const place = this.place();
       if (!place.book) return;
-      const end = this.outbox.watch(place, () => Y.encodeStateVector(this.doc));
+      const end = this.outbox.watch(place, () => {
+        this.shared.flush();
+        return Y.encodeStateVector(this.doc);
+      });
       const timer = setTimeout(() => void this.load(true), FETCHED_AFTER);
       onCleanup(() => {
         clearTimeout(timer);
@@ -123,6 +125,7 @@ export class EndNote {
       });
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(this.timer);
+      this.shared.end();
       this.doc.destroy();
     });
   }
@@ -143,11 +146,13 @@ export class EndNote {
       this.problem.set(messageOf(error));
     }
     if (!first) return;
+    this.shared.flush();
     for (const piece of this.outbox.unsent(place)) Y.applyUpdate(this.doc, piece, 'server');
     this.there.set(true);
   }
 
   private take(update: Uint8Array, version: number): void {
+    this.shared.flush();
     Y.applyUpdate(this.doc, update, 'server');
     this.version = Math.max(this.version, version);
   }

@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { EntryContent } from '@core/book/change';
 import { scoreChange } from '@core/rubric/score-change';
 import { BookStore } from '../../../data/book';
-import { afterPaint } from '../../../ui/layout/after-paint';
+import { afterPaint } from '../../../ui/timing/after-paint';
 import { withMarks, type LevelDrafts } from '../../../data/work/level-drafts';
 import { ApiProblem } from '../../../data/api';
 import type { PendingLevels } from '../../../data/outbox/pending-writes';

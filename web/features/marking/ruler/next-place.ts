@@ -1,4 +1,4 @@
-import { afterPaint } from '../../../ui/layout/after-paint';
+import { afterPaint } from '../../../ui/timing/after-paint';
 
 /**
  * Where the cursor goes after a level, once that is seen. Keys of the room are the ruler's wherever they are pressed, so it

@@ -18,7 +18,7 @@ import { cellKey } from '@contract/wire/cell-key';
 import { messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import type { PendingLevels } from '../../../data/outbox/pending-writes';
-import { afterPaint } from '../../../ui/layout/after-paint';
+import { afterPaint } from '../../../ui/timing/after-paint';
 import { LevelDrafts, withMarks } from '../../../data/work/level-drafts';
 import { bareKeys } from '../../../ui/layout/appearance';
 import { StatusBar } from '../../../ui/layout/status-bar';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, type ElementRef, inject, input, output, viewChild } from '@angular/core';
 import { InputText } from 'primeng/inputtext';
-import type { NotePlace } from '../../../data/work/note-outbox';
+import type { NotePlace } from '../../../data/work/outbox/note-outbox';
 import { SheetNotes } from './sheet-notes';
 
 /** What the end note of one student says, in one line, and a box that adds to it. */

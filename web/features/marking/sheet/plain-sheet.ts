@@ -14,7 +14,7 @@ import { RouterLink } from '@angular/router';
 import { InputText } from 'primeng/inputtext';
 import { cellKey } from '@contract/wire/cell-key';
 import { LevelDrafts } from '../../../data/work/level-drafts';
-import type { NotePlace } from '../../../data/work/note-outbox';
+import type { NotePlace } from '../../../data/work/outbox/note-outbox';
 import { ArrivalList } from '../../../data/work/arrival-list';
 import type { ArrivalRow } from '../../../data/work/arrival-rows';
 import { BookStore } from '../../../data/book';

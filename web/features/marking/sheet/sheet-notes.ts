@@ -6,8 +6,8 @@ import { Api, messageOf } from '../../../data/api';
 import { BookStore } from '../../../data/book';
 import { LiveStream } from '../../../data/live/live-stream';
 import { ArrivalList } from '../../../data/work/arrival-list';
-import { NoteAppender } from '../../../data/work/note-appender';
-import { NoteOutbox, noteKey, type NotePlace } from '../../../data/work/note-outbox';
+import { NoteAppender } from '../../../data/work/outbox/note-appender';
+import { NoteOutbox, noteKey, type NotePlace } from '../../../data/work/outbox/note-outbox';
 
 /** Milliseconds that news of notes are gathered. */
 const GATHERED = 600;

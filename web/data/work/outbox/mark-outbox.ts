@@ -2,7 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import { canonical } from '@core/book/canonical';
 import type { Mark, WorkMarkRow, WorkMarkWrite } from '@contract/work/marks';
-import { Api, ApiProblem, newOperation } from '../api';
+import { Api, ApiProblem, newOperation } from '../../api';
 import { LocalStore } from './local-store';
 import { Sender, waits } from './sender';
 

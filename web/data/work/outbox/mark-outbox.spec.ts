@@ -1,8 +1,8 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { Mark, WorkMarkRow, WorkMarkWrite } from '@contract/work/marks';
-import { Api, ApiProblem } from '../api';
-import { soon } from '../../testing/soon';
+import { Api, ApiProblem } from '../../api';
+import { soon } from '../../../testing/soon';
 import { MarkOutbox } from './mark-outbox';
 
 /** A server that keeps marks as ours does, and can be cut off, lose its answers or refuse. */

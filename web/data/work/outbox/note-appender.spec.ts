@@ -3,8 +3,8 @@ import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import * as Y from 'yjs';
 import type { EndNoteWrite } from '@contract/work/feedback';
-import { soon } from '../../testing/soon';
-import { Api } from '../api';
+import { soon } from '../../../testing/soon';
+import { Api } from '../../api';
 import { NoteAppender } from './note-appender';
 import { fromBase64, NoteOutbox, toBase64, type NotePlace } from './note-outbox';
 

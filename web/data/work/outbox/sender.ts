@@ -1,6 +1,6 @@
-import { ApiProblem, type Api } from '../api';
-import { retryDelay } from '../outbox/retry-delay';
-import { signedInAgain } from '../signed-in-again';
+import { ApiProblem, type Api } from '../../api';
+import { retryDelay } from '../../outbox/retry-delay';
+import { signedInAgain } from '../../signed-in-again';
 
 /** Milliseconds between two looks whether one has signed in again. */
 const SIGNED_OUT_PAUSE = 3_000;

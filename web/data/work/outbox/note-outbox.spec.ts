@@ -2,8 +2,8 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import * as Y from 'yjs';
 import type { EndNoteWrite } from '@contract/work/feedback';
-import { Api, ApiProblem } from '../api';
-import { soon } from '../../testing/soon';
+import { Api, ApiProblem } from '../../api';
+import { soon } from '../../../testing/soon';
 import { fromBase64, NoteOutbox, toBase64 } from './note-outbox';
 
 /** A server that merges pieces, and can be cut off or refuse. */

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type * as Yjs from 'yjs';
 import type { EndNote } from '@contract/work/feedback';
-import { Api } from '../api';
+import { Api } from '../../api';
 import { fromBase64, NoteOutbox, noteKey, notePath, type NotePlace } from './note-outbox';
 
 /** Adds words to end notes without opening them: each a paragraph of its own, at the end. */

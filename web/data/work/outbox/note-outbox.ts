@@ -1,8 +1,8 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import type { EndNoteMerged } from '@contract/work/feedback';
-import { Api, ApiProblem, newOperation } from '../api';
-import { afterPaint } from '../../ui/layout/after-paint';
+import { Api, ApiProblem, newOperation } from '../../api';
+import { afterPaint } from '../../../ui/timing/after-paint';
 import { LocalStore } from './local-store';
 import { Sender, waits } from './sender';
 

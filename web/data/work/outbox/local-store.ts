@@ -1,5 +1,6 @@
 import { signal } from '@angular/core';
 import { openDB, type IDBPDatabase } from 'idb';
+import { withDiskPatience } from '../../outbox/disk-patience';
 
 /** Milliseconds that what comes by the letter is gathered: a transaction for each would cost as much as the letter itself. */
 const GATHERED = 150;
@@ -73,11 +74,7 @@ export class LocalStore<T> {
 
   private async ask<A>(work: (db: IDBPDatabase) => Promise<A>): Promise<A | undefined> {
     try {
-      this.database ??= openDB(this.name, 1, {
-        upgrade: (db) => void db.createObjectStore(this.store, { keyPath: this.key }),
-        terminated: () => (this.database = null),
-      });
-      const done = await work(await this.database);
+      const done = await withDiskPatience(this.open().then(work));
       this.failing.set(false);
       return done;
     } catch (error) {
@@ -86,5 +83,12 @@ export class LocalStore<T> {
       console.error(this.lost, error);
       return undefined;
     }
+  }
+
+  private open(): Promise<IDBPDatabase> {
+    return (this.database ??= openDB(this.name, 1, {
+      upgrade: (db) => void db.createObjectStore(this.store, { keyPath: this.key }),
+      terminated: () => (this.database = null),
+    }));
   }
 }
