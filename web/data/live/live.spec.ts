@@ -189,6 +189,15 @@ describe('what others do in the open book', () => {
     Source.all[0]!.tell({ kind: 'hello', book: 'fens', connection: 'c-2', seq: 9 });
     await settle();
     expect(sent[3]!.body).toEqual({ connection: 'c-2', enrolment: 's1', assessment: 'moss' });
+    // Who moves on before that is told of at once.
+    lost = 1;
+    live.at('s2', 'moss');
+    await vi.advanceTimersByTimeAsync(600);
+    live.at('s3', 'moss');
+    await vi.advanceTimersByTimeAsync(600);
+    expect(sent.slice(4).map((s) => (s.body as { enrolment: string }).enrolment)).toEqual(['s2', 's3']);
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(sent).toHaveLength(6);
   });
 
   it('asks again for a book that was refused, and follows no other meanwhile', async () => {

@@ -29,6 +29,8 @@ export class Live {
   private told = '';
   private lostPause = LOST_PAUSE;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** Until a telling that was lost is tried again; who moves meanwhile is told of sooner. */
+  private again: ReturnType<typeof setTimeout> | undefined;
   private retry: ReturnType<typeof setTimeout> | undefined;
 
   readonly people = signal<PersonHere[]>([]);
@@ -78,6 +80,7 @@ export class Live {
 
   private forgetPlace(): void {
     clearTimeout(this.timer);
+    clearTimeout(this.again);
     this.timer = undefined;
     this.connection = '';
     this.told = '';
@@ -128,6 +131,7 @@ export class Live {
 
   private tellPlace(): void {
     clearTimeout(this.timer);
+    clearTimeout(this.again);
     this.timer = undefined;
     const place = JSON.stringify(this.wanted);
     if (this.connection === '' || place === this.told) return;
@@ -139,7 +143,8 @@ export class Live {
       .catch(() => {
         if (this.connection !== connection) return;
         this.told = '';
-        this.timer ??= setTimeout(() => this.tellPlace(), this.lostPause);
+        clearTimeout(this.again);
+        this.again = setTimeout(() => this.tellPlace(), this.lostPause);
         this.lostPause = Math.min(this.lostPause * 2, LONGEST_LOST_PAUSE);
       });
   }
