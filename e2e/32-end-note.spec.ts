@@ -173,6 +173,14 @@ test('a sentence becomes a phrase, is offered as one types, changed in one place
   await page.getByRole('button', { name: 'phrases', exact: true }).click();
   const dialog = page.getByRole('dialog', { name: 'Phrases' });
   await expect(dialog.getByText('1 ×')).toBeVisible();
+  // It lies over the whole page, not within the part that it was opened from; it opens by growing.
+  const { width: across, height: down } = page.viewportSize()!;
+  await expect(async () => {
+    const { x, y, width, height } = (await dialog.boundingBox())!;
+    expect(width).toBeGreaterThan(500);
+    expect(Math.abs(x + width / 2 - across / 2)).toBeLessThan(10);
+    expect(Math.abs(y + height / 2 - down / 2)).toBeLessThan(10);
+  }).toPass();
   await dialog.getByLabel('Words').fill('Give the texture, {given}.');
   await dialog.getByLabel('A new phrase').fill('Well argued.');
   await dialog.getByRole('button', { name: 'keep it' }).click();

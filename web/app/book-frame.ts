@@ -81,6 +81,7 @@ const WITHOUT_NAMES = ['assessments', 'marking', 'exceptions'];
       display: none;
     }
     .tabs {
+      isolation: isolate;
       display: flex;
       gap: 3px;
       align-items: end;

@@ -95,7 +95,10 @@ import { CommandPaletteView } from './command-palette';
     .asks p {
       flex: 1 1 20rem;
     }
+    /* What is asked for here lies over every page. */
     header {
+      position: relative;
+      z-index: 1000;
       display: flex;
       align-items: center;
       gap: 14px;

@@ -22,6 +22,7 @@ import { StatusBar } from '../ui/layout/status-bar';
   `,
   styles: `
     footer {
+      isolation: isolate;
       display: flex;
       align-items: center;
       gap: 16px;

@@ -84,10 +84,17 @@ const ACTS: Act[] = [
       border-radius: 5px;
       background: var(--paper);
     }
+    /* A shadow lies below the text; an outline would be laid over it, a picture of its own with each letter. */
     :host:focus-within {
-      outline: 2px solid var(--teal);
+      box-shadow: 0 0 0 2px var(--teal);
+    }
+    @media (forced-colors: active) {
+      :host:focus-within {
+        outline: 2px solid;
+      }
     }
     .acts {
+      isolation: isolate;
       display: var(--acts, flex);
       order: var(--acts-order, 0);
       flex-wrap: wrap;

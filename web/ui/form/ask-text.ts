@@ -37,6 +37,7 @@ export interface Question {
   template: `
     <p-dialog
       [header]="question()?.title ?? ''"
+      appendTo="body"
       [modal]="true"
       closeAriaLabel="Leave it"
       [visible]="question() !== null"

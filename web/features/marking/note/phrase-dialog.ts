@@ -30,6 +30,7 @@ interface Former {
   template: `
     <p-dialog
       header="Phrases"
+      appendTo="body"
       [modal]="true"
       closeAriaLabel="Leave it"
       [visible]="true"
