@@ -50,9 +50,13 @@ export function itemsOfNode(draft: Draft, id: string): string[] {
   return again ? itemsOfNode(draft, again.also.of) : [id];
 }
 
+const parentsIn = new WeakMap<readonly unknown[], ReadonlyMap<string, string | null>>();
+
 /** A group and every group above it: none of them can be counted again in it. */
 export function groupsAbove(draft: Draft, id: string): string[] {
-  const parents = new Map(groupsDeep(draft.rules.tree).map((p) => [p.group.id, p.parent?.id ?? null]));
+  const places = groupsDeep(draft.rules.tree);
+  const parents = parentsIn.get(places) ?? new Map(places.map((p) => [p.group.id, p.parent?.id ?? null]));
+  parentsIn.set(places, parents);
   const out: string[] = [];
   for (let at: string | null = id; at !== null; at = parents.get(at) ?? null) out.push(at);
   return out;

@@ -106,12 +106,19 @@ export interface Placed {
   parent: Group | null;
 }
 
-export function groupsDeep(tree: Group): Placed[] {
+const placesIn = new WeakMap<Group, readonly Placed[]>();
+
+/** Every group of a tree, from above and from left. A tree is never changed in place, so it is gone through once. */
+export function groupsDeep(tree: Group): readonly Placed[] {
+  const known = placesIn.get(tree);
+  if (known) return known;
   const walk = (group: Group, depth: number, parent: Group | null): Placed[] => [
     { group, depth, parent },
     ...group.children.flatMap((c) => (c.type === 'group' ? walk(c, depth + 1, group) : [])),
   ];
-  return walk(tree, 0, null);
+  const places = walk(tree, 0, null);
+  placesIn.set(tree, places);
+  return places;
 }
 
 export const itemsIn = (draft: Draft, group: string): DraftItem[] => draft.items.filter((i) => i.category === group);

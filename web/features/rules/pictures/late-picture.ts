@@ -8,14 +8,25 @@ import { toNumber } from '@core/exact/fraction';
 const HOUR = 3_600_000;
 const POINTS = 240;
 
+const steady = new WeakMap<LateRule, ReturnType<typeof compileLate>>();
+
+/** A rule without its skipped days, made ready once for all the points of a picture. */
+function steadyOf(rule: LateRule): ReturnType<typeof compileLate> {
+  const known = steady.get(rule);
+  if (known) return known;
+  const { skipDays: _d, skipDates: _s, ...without } = rule;
+  const compiled = compileLate(without);
+  steady.set(rule, compiled);
+  return compiled;
+}
+
 /**
  * What a late rule takes at a number of hours that count, in percent; skipped days are left out of it. `bank`: the late
  * days or hours that are spent on it.
  */
 export function takenAt(rule: LateRule, hours: number, bank = 0): number {
-  const { skipDays: _d, skipDates: _s, ...steady } = rule;
   const received = new Date(hours * HOUR).toISOString();
-  const late = lateness('UTC', compileLate(steady), { due: 0, closes: null, bank }, { receivedAt: received });
+  const late = lateness('UTC', steadyOf(rule), { due: 0, closes: null, bank }, { receivedAt: received });
   return late === null ? 0 : toNumber(late.percent);
 }
 

@@ -1,5 +1,8 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { Choice, type ChoiceOption } from '../../../ui/form/choice';
+
+const sameChoices = (a: readonly ChoiceOption[], b: readonly ChoiceOption[]): boolean =>
+  a.length === b.length && a.every((c, n) => c.value === b[n]!.value && c.text === b[n]!.text);
 
 /** A word inside a sentence with a few others in its place. */
 @Component({
@@ -11,7 +14,7 @@ import { Choice, type ChoiceOption } from '../../../ui/form/choice';
       [class.changed]="changed()"
       [label]="label()"
       [value]="value()"
-      [options]="choices()"
+      [options]="options()"
       [fixed]="fixed()"
       (chosen)="said.emit($event)"
     />{{ after() }}`,
@@ -26,4 +29,6 @@ export class ChoiceWord {
   /** Punctuation right after the word. */
   readonly after = input('');
   readonly said = output<string>();
+  /** Each draft has its sentences made anew; a box whose choices are the same is not gone through again. */
+  protected readonly options = computed(() => this.choices(), { equal: sameChoices });
 }
