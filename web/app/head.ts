@@ -95,10 +95,11 @@ import { CommandPaletteView } from './command-palette';
     .asks p {
       flex: 1 1 20rem;
     }
-    /* What is asked for here lies over every page. */
+    /* Each by itself, not the whole: what is asked for here lies over every page, and dialogs of pages over it. */
+    header > :not(lt-jump-line) {
+      isolation: isolate;
+    }
     header {
-      position: relative;
-      z-index: 1000;
       display: flex;
       align-items: center;
       gap: 14px;
