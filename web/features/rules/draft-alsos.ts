@@ -1,5 +1,6 @@
 import type { Also, Group, Hurdle, Node } from '@core/book/document';
 import { freshId, groupsDeep, itemsIn, itemsUnder, put, putGroup, putRules, titleOf, type Draft } from './draft';
+import { memoize } from './memoize';
 
 /** A node counted again with the group that it stands in. */
 export interface PlacedAlso {
@@ -50,13 +51,14 @@ export function itemsOfNode(draft: Draft, id: string): string[] {
   return again ? itemsOfNode(draft, again.also.of) : [id];
 }
 
-const parentsIn = new WeakMap<readonly unknown[], ReadonlyMap<string, string | null>>();
+const parentsIn = memoize(
+  (tree: Group): ReadonlyMap<string, string | null> =>
+    new Map(groupsDeep(tree).map((p) => [p.group.id, p.parent?.id ?? null])),
+);
 
 /** A group and every group above it: none of them can be counted again in it. */
 export function groupsAbove(draft: Draft, id: string): string[] {
-  const places = groupsDeep(draft.rules.tree);
-  const parents = parentsIn.get(places) ?? new Map(places.map((p) => [p.group.id, p.parent?.id ?? null]));
-  parentsIn.set(places, parents);
+  const parents = parentsIn(draft.rules.tree);
   const out: string[] = [];
   for (let at: string | null = id; at !== null; at = parents.get(at) ?? null) out.push(at);
   return out;

@@ -4,6 +4,7 @@ import type { RulesPart } from '@core/book/change';
 import type { Group, LateRule, RuleSets } from '@core/book/document';
 import { settingsOf, type CellProposal, type ItemSettings, type Proposal } from '@core/proposal/proposal';
 import { groupTitle } from '../../ui/text/group-title';
+import { memoize } from './memoize';
 
 /** An assessment as the rules see it. */
 export interface DraftItem {
@@ -106,20 +107,14 @@ export interface Placed {
   parent: Group | null;
 }
 
-const placesIn = new WeakMap<Group, readonly Placed[]>();
-
 /** Every group of a tree, from above and from left. A tree is never changed in place, so it is gone through once. */
-export function groupsDeep(tree: Group): readonly Placed[] {
-  const known = placesIn.get(tree);
-  if (known) return known;
+export const groupsDeep = memoize((tree: Group): readonly Placed[] => {
   const walk = (group: Group, depth: number, parent: Group | null): Placed[] => [
     { group, depth, parent },
     ...group.children.flatMap((c) => (c.type === 'group' ? walk(c, depth + 1, group) : [])),
   ];
-  const places = walk(tree, 0, null);
-  placesIn.set(tree, places);
-  return places;
-}
+  return walk(tree, 0, null);
+});
 
 export const itemsIn = (draft: Draft, group: string): DraftItem[] => draft.items.filter((i) => i.category === group);
 

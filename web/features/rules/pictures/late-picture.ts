@@ -4,21 +4,13 @@ import { line, max, scaleLinear } from 'd3';
 import type { LateRule } from '@core/book/document';
 import { compileLate, lateness } from '@core/calculation/cells/lateness';
 import { toNumber } from '@core/exact/fraction';
+import { memoize } from '../memoize';
 
 const HOUR = 3_600_000;
 const POINTS = 240;
 
-const steady = new WeakMap<LateRule, ReturnType<typeof compileLate>>();
-
 /** A rule without its skipped days, made ready once for all the points of a picture. */
-function steadyOf(rule: LateRule): ReturnType<typeof compileLate> {
-  const known = steady.get(rule);
-  if (known) return known;
-  const { skipDays: _d, skipDates: _s, ...without } = rule;
-  const compiled = compileLate(without);
-  steady.set(rule, compiled);
-  return compiled;
-}
+const steadyOf = memoize(({ skipDays: _d, skipDates: _s, ...steady }: LateRule) => compileLate(steady));
 
 /**
  * What a late rule takes at a number of hours that count, in percent; skipped days are left out of it. `bank`: the late

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { TestBed } from '@angular/core/testing';
 import { By } from '@angular/platform-browser';
-import { Choice } from '../../../ui/form/choice';
+import { Choice, type ChoiceOption } from '../../../ui/form/choice';
 import { ChoiceWord } from './choice-word';
 
 const choices = (...values: string[]) => values.map((value) => ({ value, text: `by ${value}` }));
@@ -9,7 +9,7 @@ const choices = (...values: string[]) => values.map((value) => ({ value, text: `
 describe('a word with a few others in its place', () => {
   const drawn = () => {
     const fixture = TestBed.createComponent(ChoiceWord);
-    const set = (all: { value: string; text: string }[]) => {
+    const set = (all: ChoiceOption[]) => {
       fixture.componentRef.setInput('choices', all);
       fixture.detectChanges();
       return (fixture.debugElement.query(By.directive(Choice)).componentInstance as Choice).options();
@@ -30,8 +30,8 @@ describe('a word with a few others in its place', () => {
     set(choices('points', 'weights'));
     expect(set(choices('points', 'weights', 'shares'))).toHaveLength(3);
     expect(set(choices('points'))).toEqual(choices('points'));
-    expect(set([{ value: 'points', text: 'each by its points' }])).toEqual([
-      { value: 'points', text: 'each by its points' },
-    ]);
+    const called = [{ value: 'points', text: 'each by its points' }];
+    expect(set(called)).toEqual(called);
+    expect(set([{ ...called[0]!, disabled: true }])).toEqual([{ ...called[0]!, disabled: true }]);
   });
 });

@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
 import { Choice, type ChoiceOption } from '../../../ui/form/choice';
 
 const sameChoices = (a: readonly ChoiceOption[], b: readonly ChoiceOption[]): boolean =>
-  a.length === b.length && a.every((c, n) => c.value === b[n]!.value && c.text === b[n]!.text);
+  a.length === b.length &&
+  a.every((c, n) => c.value === b[n]!.value && c.text === b[n]!.text && c.disabled === b[n]!.disabled);
 
 /** A word inside a sentence with a few others in its place. */
 @Component({
