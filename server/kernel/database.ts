@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { PreparingClient } from './prepared-statements';
 
 /** What store functions speak to: a pool, or one connection inside a transaction. */
 export type Db = Pick<pg.Pool, 'query'>;
@@ -25,8 +26,9 @@ export function openPool(
     connectionString: databaseUrl,
     max: size,
     types,
+    Client: PreparingClient,
     connectionTimeoutMillis: 5_000,
-    // Statements that have a name look rows up by their keys, whatever the values: planning them once is enough.
+    // Statements look rows up by their keys, whatever the values: planning them once is enough.
     // A statement, or a lock, that takes longer is given up: a sentence within seconds is better than a page that hangs.
     options: '-c plan_cache_mode=force_generic_plan -c statement_timeout=60s -c lock_timeout=15s',
   });
