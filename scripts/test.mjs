@@ -9,7 +9,7 @@ import { buildGuide } from './lib/guide.mjs';
 import { ensurePackages, requireNode } from './lib/packages.mjs';
 import { run } from './lib/run.mjs';
 import { say, sentenceFor } from './lib/say.mjs';
-import { root } from './lib/stamps.mjs';
+import { hashOfSources, isFresh, putStamp, root } from './lib/stamps.mjs';
 
 const part = process.argv[2] ?? 'all';
 const total = { passed: 0, failed: 0, skipped: 0 };
@@ -46,9 +46,9 @@ async function check(title, command, args) {
 }
 
 /** A runner writes its counts to a file; where it wrote none, or failed with no failed test, that is a failure too. */
-async function suite(title, beside, command, args) {
+async function suite(title, beside, command, args, more = {}) {
   const counts = join(folder, `${title.replace(/\W/g, '')}.json`);
-  const code = await titled(title, beside, command, args, { ...environment, COUNTS: counts });
+  const code = await titled(title, beside, command, args, { ...environment, ...more, COUNTS: counts });
   const found = existsSync(counts) ? JSON.parse(readFileSync(counts, 'utf8')) : { passed: 0, failed: 0, skipped: 0 };
   fell.push(...(found.names ?? []));
   for (const key of Object.keys(total)) total[key] += found[key];
@@ -80,16 +80,31 @@ async function checks() {
   await check('Lint and room doors', bin('eslint'), [
     ...['--cache', '--cache-strategy', 'content', '--cache-location', '.cache/eslint', '.'],
   ]);
-  await check('Types', bin('tsc'), [
-    ...['-p', 'tsconfig.json', '--noEmit', '--incremental', '--tsBuildInfoFile', '.cache/tsc/all'],
-  ]);
-  await check('Types of the web workers', bin('tsc'), [
-    ...['-p', 'web/tsconfig.worker.json', '--noEmit', '--incremental', '--tsBuildInfoFile', '.cache/tsc/worker'],
-  ]);
+  await types();
   await check('Lock file', process.execPath, ['scripts/lib/check-lock.mjs']);
 }
 
-const web = (beside) => suite('Web components', beside, bin('ng'), ['test', '--no-watch']);
+/** With nothing changed the compiler still reads every file: it is asked only where something has. */
+async function types() {
+  const stamp = join(root, '.cache/tsc/stamp');
+  const hash = hashOfSources();
+  if (isFresh(stamp, hash)) return;
+  const failed = total.failed;
+  const parts = [
+    ['Types', 'tsconfig.json', 'all'],
+    ['Types of the web workers', 'web/tsconfig.worker.json', 'worker'],
+    ['Types of the pages and their tests', 'web/tsconfig.spec.json', 'web'],
+  ];
+  for (const [title, project, name] of parts)
+    await check(title, bin('tsc'), [
+      ...['-p', project, '--noEmit', '--incremental', '--tsBuildInfoFile', `.cache/tsc/${name}`],
+    ]);
+  if (total.failed === failed) putStamp(stamp, hash);
+}
+
+/** Their types are looked at by the checks, those of the pages' templates when the application is built: not once more here. */
+const web = (beside) =>
+  suite('Web components', beside, bin('ng'), ['test', '--no-watch'], { NG_BUILD_TYPE_CHECK: 'false' });
 
 /** The start command is tested with what is built. */
 async function commands(beside = false) {
