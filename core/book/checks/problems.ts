@@ -21,5 +21,10 @@ export class Problems {
   }
 }
 
+/** Keys with a sign that must be written otherwise are rare, and every key of a document comes by here. */
+const ESCAPED = /[~/]/;
+
 export const pointer = (at: string, key: string | number): string =>
-  `${at}/${String(key).replaceAll('~', '~0').replaceAll('/', '~1')}`;
+  typeof key === 'number' || !ESCAPED.test(key)
+    ? `${at}/${key}`
+    : `${at}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`;
