@@ -41,11 +41,14 @@ describe('a statement', () => {
 
   it('in a transaction that is taken back is still there after it', async () => {
     const client = await server.pool.connect();
+    const text = 'select $1::text as word';
     for (let i = 0; i < 3; i++) {
       await client.query('begin');
-      expect((await client.query('select $1::text as word', ['reed'])).rows).toEqual([{ word: 'reed' }]);
+      expect((await client.query(text, ['reed'])).rows).toEqual([{ word: 'reed' }]);
       await client.query('rollback');
     }
+    const { rows } = await client.query(`${prepared} where statement = $1`, [text]);
+    expect(rows).toEqual([{ statement: text, plans: 2, ownPlans: 0 }]);
     client.release();
   });
 });
