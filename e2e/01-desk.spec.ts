@@ -33,7 +33,7 @@ test('a teacher signs in, sees what waits by book, and opens a book and its ledg
 });
 
 test('who is not signed in is asked to, and comes back to the page they wanted', async ({ page, tally }) => {
-  await page.goto(`${tally.address}/book/orchard-practice/rules`);
+  await tally.navigate(page, '/book/orchard-practice/rules');
   await expect(page).toHaveURL(/sign-in/);
   await page.getByLabel('Sign-in name').fill('penhale');
   await page.getByLabel('Password').fill('reedbed-2026');
@@ -41,6 +41,6 @@ test('who is not signed in is asked to, and comes back to the page they wanted',
   await expect(page).toHaveURL(/orchard-practice\/rules/);
   await page.getByRole('button', { name: 'Sign out' }).click();
   await expect(page).toHaveURL(/sign-in/);
-  await page.goto(`${tally.address}/desk`);
+  await tally.navigate(page, '/desk');
   await expect(page).toHaveURL(/sign-in/);
 });

@@ -152,10 +152,10 @@ test(
     await tally.signIn(page, 'aldous');
     // Told live, nobody would clash: here the line that tells is cut.
     await page.route('**/api/v1/events**', (route) => route.abort());
-    await page.goto(`${tally.address}/book/orchard-practice/ledger`);
+    await tally.navigate(page, '/book/orchard-practice/ledger');
     const other = await another();
     await tally.letIn(other, 'penhale');
-    await other.goto(`${tally.address}/book/orchard-practice/ledger`);
+    await tally.navigate(other, '/book/orchard-practice/ledger');
     const mine = await cellOf(page, 'Quill', 'Rootstock ID');
     const theirs = await cellOf(other, 'Quill', 'Rootstock ID');
     await theirs.click();

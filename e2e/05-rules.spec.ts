@@ -36,7 +36,7 @@ test('weights that do not sum to 100 say what happens, and every kind of rule ca
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('25');
   await page.getByLabel('Weight of Checks').press('Tab');
   await expect(page.getByText('Together 110, not 100: each counts as its part of 110.')).toBeVisible();

@@ -55,7 +55,7 @@ test('a file is brought in: read, looked at, applied in one piece, and put back'
 
 test('a paste is read by name; a file that is no text is refused with what to do', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/intake`);
+  await tally.navigate(page, `/book/${WETLAND}/intake`);
   await page
     .locator('input[type=file]')
     .setInputFiles({ name: 'scores.xlsx', mimeType: 'application/zip', buffer: Buffer.from('PK') });

@@ -11,7 +11,7 @@ test('an assessment is released to some: pencil becomes ink, and the student rea
     if (r.url().includes('/api/')) got.push(await r.text().catch(() => ''));
   });
   await tally.letIn(student, 'farrelly');
-  await student.goto(`${tally.address}/my/${WETLAND}`);
+  await tally.navigate(student, `/my/${WETLAND}`);
   await student.getByRole('button', { name: /Level & staff/ }).click();
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
   const standing = await student.locator('.standing b').textContent();
@@ -88,10 +88,10 @@ test('a standing is seen only where the teacher shows it, and what is withdrawn 
 }) => {
   const student = await another();
   await tally.letIn(student, 'farrelly');
-  await student.goto(`${tally.address}/my/${WETLAND}`);
+  await tally.navigate(student, `/my/${WETLAND}`);
   await expect(student.getByRole('heading', { name: 'Where you stand' })).toBeVisible();
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-1`);
+  await tally.navigate(page, `/book/${WETLAND}/release?assessment=check-1`);
   await page.getByRole('checkbox', { name: /students see their standing/ }).uncheck();
   await expect
     .poll(() => tally.rows('select shows_standing from book where id = $1', [WETLAND]))

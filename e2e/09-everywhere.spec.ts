@@ -76,14 +76,14 @@ async function openedOver(page: Page, tally: Tally, audit: Audit): Promise<void>
 }
 
 async function openedRulesAndJournal(page: Page, tally: Tally, audit: Audit): Promise<void> {
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('20');
   await page.locator('.counts').waitFor();
   for (const part of ['Lateness', 'Letters', 'Curves', 'Suppose', 'Paper and file']) {
     await page.getByRole('navigation', { name: 'Kinds of rules' }).getByRole('button', { name: part }).click();
     await audit.look(part, 'lt-rules');
   }
-  await page.goto(`${tally.address}/book/${WETLAND}/journal`);
+  await tally.navigate(page, `/book/${WETLAND}/journal`);
   await page.getByRole('button', { name: 'put back …' }).first().click();
   await page.getByLabel('Why (stands in the journal)').waitFor();
   await audit.look('put back', '.p-dialog');
@@ -134,7 +134,7 @@ test.describe('no fault that axe finds, light and dark:', { tag: '@long' }, () =
       const audit = new Audit(page);
       await tally.signIn(page, 'aldous');
       for (const [path, ready] of pages(await tally.enrolment('Farrelly'))) {
-        await page.goto(`${tally.address}${path}`);
+        await tally.navigate(page, path);
         await page.locator(ready).first().waitFor();
         // Of the many like rows of the ledger a few stand for all: axe takes seconds for each hundred cells.
         await audit.look(path, 'body', ['.row:nth-child(n+6)']);
@@ -158,16 +158,16 @@ test.describe('no fault that axe finds, light and dark:', { tag: '@long' }, () =
 
   test('signing in, the student and the office', async ({ page, tally }) => {
     const audit = new Audit(page);
-    await page.goto(`${tally.address}/sign-in`);
+    await tally.navigate(page, '/sign-in');
     await audit.look('sign-in', 'body');
     await tally.letIn(page, 'farrelly');
-    await page.goto(`${tally.address}/my/${WETLAND}`);
+    await tally.navigate(page, `/my/${WETLAND}`);
     await page.locator('.figure').first().waitFor();
     await audit.look('student', 'body');
     await tally.signIn(page, 'halloran');
     await page.locator('tbody td').first().waitFor();
     await audit.look('office', 'body');
-    await page.goto(`${tally.address}/office/rules`);
+    await tally.navigate(page, '/office/rules');
     await page.getByRole('button', { name: /^Lateness/ }).click();
     await page.getByLabel('Percent taken').fill('20');
     await page.getByRole('button', { name: /^Soil Science/ }).click();
@@ -184,7 +184,7 @@ test.describe('no fault that axe finds, light and dark:', { tag: '@long' }, () =
 test('a term of eleven assessments fits at 1280 pixels without scrolling sideways', async ({ page, tally }) => {
   await tally.signIn(page, 'aldous');
   for (const book of [WETLAND, 'soil-science-1']) {
-    await page.goto(`${tally.address}/book/${book}/ledger`);
+    await tally.navigate(page, `/book/${book}/ledger`);
     await expect(page.locator('.standing b').first()).not.toBeEmpty();
     expect(await page.locator('.grid').evaluate((g) => g.scrollWidth - g.clientWidth)).toBe(0);
   }

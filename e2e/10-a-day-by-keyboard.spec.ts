@@ -41,7 +41,7 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, anot
   };
 
   // Sign in, and straight to the column by the line that jumps anywhere.
-  await page.goto(`${tally.address}/sign-in`);
+  await tally.navigate(page, '/sign-in');
   await page.getByLabel('Sign-in name').focus();
   await key.type('aldous');
   await key.press('Tab');
@@ -151,7 +151,7 @@ test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, anot
   // Two people on one cell while one of them has no line: both values are shown, and one is chosen.
   const other = await another();
   await tally.letIn(other, 'penhale');
-  await other.goto(`${tally.address}/book/${BOOK}/ledger`);
+  await tally.navigate(other, `/book/${BOOK}/ledger`);
   await expect(other.locator('.standing b').first()).not.toBeEmpty();
   await page.context().setOffline(true);
   await type('11');

@@ -36,7 +36,7 @@ test('a note, a flag, and everything of one student on a page', async ({ page, t
   await expect(page.locator('table.plain a.attempts')).toHaveCount(10);
   await page.keyboard.press('ArrowRight');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Grzybek, Ola');
-  await page.goto(`${tally.address}/book/${WETLAND}/student/${await tally.enrolment('Marchetti')}`);
+  await tally.navigate(page, `/book/${WETLAND}/student/${await tally.enrolment('Marchetti')}`);
   await expect(page.getByRole('main')).toContainText(/Soil pit\s*due 27 Nov/);
   // On paper: the page alone.
   await page.emulateMedia({ media: 'print' });
@@ -45,7 +45,7 @@ test('a note, a flag, and everything of one student on a page', async ({ page, t
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
   await page.emulateMedia({ media: 'screen' });
 
-  await page.goto(`${tally.address}/desk`);
+  await tally.navigate(page, '/desk');
   const flag = page.locator('a.line', { hasText: 'Farrelly, Con · Soil pit' });
   await expect(flag).toContainText('Ask about the second pit.');
   await flag.click();
@@ -115,13 +115,13 @@ test('two windows of one person are told by one stream, and the second goes on w
 
 test('news of a book stands on the desk until it was looked at', async ({ page, tally, another }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/orchard-practice/ledger`);
+  await tally.navigate(page, '/book/orchard-practice/ledger');
   await expect(page.locator('.standing b').first()).not.toBeEmpty();
-  await page.goto(`${tally.address}/desk`);
+  await tally.navigate(page, '/desk');
   await tally.rows(`update last_visit set at = at - interval '1 day' where book = 'orchard-practice'`);
   const other = await another();
   await tally.letIn(other, 'penhale');
-  await other.goto(`${tally.address}/book/orchard-practice/ledger`);
+  await tally.navigate(other, '/book/orchard-practice/ledger');
   await (await cellOf(other, 'Quill', 'Rootstock ID')).click();
   await other.keyboard.type('15');
   await other.keyboard.press('Enter');

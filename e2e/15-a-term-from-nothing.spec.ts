@@ -44,7 +44,7 @@ test.describe('from an empty database', () => {
     async ({ page, tally, another }) => {
       test.setTimeout(600_000);
       // The first page makes the school, its administrator and its first term, with the code that was printed.
-      await page.goto(`${tally.address}/desk`);
+      await tally.navigate(page, '/desk');
       await expect(page).toHaveURL(/\/begin$/);
       await page.getByLabel('The code').fill('E 2 E');
       await page.getByLabel('What it is called').first().fill('Tarn School');
@@ -62,10 +62,10 @@ test.describe('from an empty database', () => {
       await page.getByRole('button', { name: 'To the office' }).click();
       await tally.setClock('2026-11-24T09:00:00Z');
       await page.getByRole('button', { name: 'Sign out' }).click();
-      await page.goto(`${tally.address}/begin`);
+      await tally.navigate(page, '/begin');
       await expect(page).toHaveURL(/sign-in/);
       const signIn = async (login: string): Promise<void> => {
-        await page.goto(`${tally.address}/sign-in`);
+        await tally.navigate(page, '/sign-in');
         await page.getByLabel('Sign-in name').fill(login);
         await page.getByLabel('Password').fill(PASSWORD);
         await page.getByRole('button', { name: 'Sign in' }).click();
@@ -201,7 +201,7 @@ test.describe('from an empty database', () => {
         for (const scope of ['one', 'some', 'whole'] as const) {
           const whole = ['extra-time', 'override'].includes(made[0]!);
           const query = `${scope === 'whole' ? '' : `student=${brook}&`}assessment=${moss}`;
-          await page.goto(`${tally.address}/book/${book}/exceptions?${query}`);
+          await tally.navigate(page, `/book/${book}/exceptions?${query}`);
           await page.locator('p-select').click();
           await page.getByRole('option', { name: label, exact: true }).click();
           if (scope === 'some') {

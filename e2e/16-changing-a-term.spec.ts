@@ -8,7 +8,7 @@ test('points changed after marking: asked, tried both ways, done, told, and put 
   another,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments`);
   await page.locator('.one', { hasText: 'Check 1' }).click();
   await expect(page.getByRole('heading', { name: 'Check 1' })).toBeVisible();
   const before = await tally.rows<{ score: number }>(
@@ -62,7 +62,7 @@ test('an assessment is moved by keyboard, put away and taken out again, and dele
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments`);
   await page.getByRole('button', { name: 'by category, to move them' }).click();
   const notebooks = page.getByRole('region', { name: 'Field notebooks' });
   const titles = () => notebooks.locator('li a').allTextContents();
@@ -91,7 +91,7 @@ test('an assessment is moved by keyboard, put away and taken out again, and dele
   await tally.openLedger(page);
   const standing = await standingOf(page, 'Farrelly').textContent();
   // What students see is withdrawn before it is put away.
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/check-2`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/check-2`);
   await page.getByRole('button', { name: 'Put it away' }).click();
   await expect(page.getByRole('alert')).toContainText('Withdraw it on the Release page first');
   await page.getByRole('link', { name: 'Assessments' }).first().click();
@@ -115,7 +115,7 @@ test('an assessment is moved by keyboard, put away and taken out again, and dele
   await page.getByRole('button', { name: 'Delete it' }).click();
   await expect(page).toHaveURL(/\/assessments$/);
   await expect(page.locator('.one', { hasText: 'Made by mistake' })).toHaveCount(0);
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/made-by-mistake`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/made-by-mistake`);
   await expect(page.getByText(page404)).toBeVisible();
 });
 
@@ -196,7 +196,7 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await page.getByRole('button', { name: 'Sign out' }).click();
 
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/people`);
+  await tally.navigate(page, `/book/${WETLAND}/people`);
   await page.getByRole('button', { name: 'copy it for another term' }).click();
   await page.getByLabel('Title of the copy').fill('Wetland Survey Methods, spring');
   await chooseOption(page, 'Term of the copy', 'Spring 2027');
@@ -209,13 +209,13 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await page.getByRole('button', { name: 'put the book away' }).click();
   await expect(page.getByText('This book is put away')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Add students …' })).toHaveCount(0);
-  await page.goto(`${tally.address}/desk`);
+  await tally.navigate(page, '/desk');
   await page.getByRole('link', { name: 'Wetland Survey Methods, spring, Spring 2027, put away' }).click();
   await page.getByRole('link', { name: 'People' }).click();
   await page.getByRole('button', { name: 'Take the book out again' }).click();
   await expect(page.getByText('This book is put away')).toHaveCount(0);
 
-  await page.goto(`${tally.address}/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}`);
+  await tally.navigate(page, `/book/${WETLAND}/student/${await tally.enrolment('Farrelly')}`);
   await page.getByRole('link', { name: 'see as they do' }).click();
   await expect(page.getByText('As Con Farrelly sees it')).toBeVisible();
   await expect(page.locator('.figure')).toBeVisible();

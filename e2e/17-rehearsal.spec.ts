@@ -8,7 +8,7 @@ test('a made-up student is scored, excused and released to, reads it, and stands
       [],
     );
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments`);
   const before = await counted();
   await page.getByRole('link', { name: 'rehearse as a made-up student' }).click();
   const box = (title: string) => page.getByRole('textbox', { name: `${title}, score or state` });

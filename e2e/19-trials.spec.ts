@@ -9,7 +9,7 @@ test('a supposition is kept beside a rule, compared, taken up and made; the jour
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const before = await standingOf(page, 'Farrelly').textContent();
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('30');
   await expect(page.locator(trial)).toContainText('worked out for 21 students');
   await expect(page.locator(trial)).toContainText('All of them by the weight of Checks.');
@@ -63,7 +63,7 @@ test('a supposition is kept beside a rule, compared, taken up and made; the jour
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await tally.openLedger(page);
   await expect(standingOf(page, 'Farrelly')).toHaveText(before!);
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await nav.getByRole('button', { name: /^Kept trials/ }).click();
   await page.getByRole('button', { name: 'Drop Checks count twice' }).click();
   await expect(page.getByRole('button', { name: 'Drop Checks count twice' })).toHaveCount(0);
@@ -141,10 +141,10 @@ test('what rules move is read only where they are released, and the students are
   const student = await another();
   await tally.signIn(student, 'tregenza');
   const standing = student.locator('.standing b');
-  await student.goto(`${tally.address}/my/${WETLAND}`);
+  await tally.navigate(student, `/my/${WETLAND}`);
   const was = await standing.textContent();
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Checks').fill('60');
   await expect(page.locator(trial)).toContainText('worked out for');
   await page.getByRole('button', { name: 'Make it the rule …' }).click();

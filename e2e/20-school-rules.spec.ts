@@ -10,7 +10,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   test.setTimeout(180_000);
   const teacher = await another();
   await tally.letIn(teacher, 'aldous');
-  await teacher.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  await tally.navigate(teacher, `/book/${WETLAND}/ledger`);
   await expect(teacher.locator('.standing b').first()).not.toBeEmpty();
   const before = await standingOf(teacher, 'Tregenza').textContent();
 
@@ -56,7 +56,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   await expect(teacher.locator('footer')).toContainText('The rule is made.');
   await expect(teacher.getByText(/Since .*, R. Aldous: “external examiner’s scale”/)).toBeVisible();
 
-  await page.goto(`${tally.address}/office/rules`);
+  await tally.navigate(page, '/office/rules');
   await nav.getByRole('button', { name: /^Departures/ }).click();
   const departures = page.getByRole('region', { name: 'Departures' });
   await expect(departures.getByRole('listitem').filter({ hasText: 'Wetland Survey Methods' })).toContainText(
@@ -77,7 +77,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   await expect(teacher.getByLabel('From what percentage A')).toBeDisabled();
 
   // A book made now has all of it.
-  await teacher.goto(`${tally.address}/new-book`);
+  await tally.navigate(teacher, '/new-book');
   await teacher.getByLabel('Title').fill('Hedge Laying');
   await teacher.getByLabel('Categories with their weights').fill('Practicals 60, Checks 40');
   await teacher.getByRole('button', { name: 'Make the book' }).click();
@@ -96,7 +96,7 @@ test('closed days are kept as a calendar, an earlier version is looked at and ma
   another,
 }) => {
   await tally.letIn(page, 'halloran');
-  await page.goto(`${tally.address}/office/rules`);
+  await tally.navigate(page, '/office/rules');
   const nav = page.getByRole('navigation', { name: 'What the school says' });
   await nav.getByRole('button', { name: /^Closed days/ }).click();
   await page.getByRole('button', { name: 'A closure more' }).click();
@@ -116,7 +116,7 @@ test('closed days are kept as a calendar, an earlier version is looked at and ma
   // Another window of the office is first.
   const other = await another();
   await tally.letIn(other, 'halloran');
-  await other.goto(`${tally.address}/office/rules`);
+  await tally.navigate(other, '/office/rules');
   await other.getByRole('button', { name: /^Rounding/ }).click();
   await other.getByLabel('Decimals').press('ArrowUp');
   await expect(other.locator(trial)).toContainText('Worked out for all 3 books');

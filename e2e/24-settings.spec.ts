@@ -20,7 +20,7 @@ test('what one sets for oneself goes with the account, and to nobody else', asyn
   expect((await elsewhere.locator('.row').first().boundingBox())!.height).toBe(34);
   await expect(elsewhere.locator('aside')).toContainText('due Oct 2 17:00');
   // The month is read first now; it is said in full before it counts.
-  await elsewhere.goto(`${tally.address}/book/${WETLAND}/assessments/report`);
+  await tally.navigate(elsewhere, `/book/${WETLAND}/assessments/report`);
   await elsewhere.getByLabel('Due', { exact: true }).fill('12/4 5pm');
   await expect(elsewhere.getByText('Friday, December 4, 2026, 17:00')).toBeVisible();
 
@@ -34,7 +34,7 @@ test('days are read as people write them, said back in full, and picked in the z
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/report`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/report`);
   const due = page.getByLabel('Due', { exact: true });
   const full = page.locator('lt-day-box', { has: due }).locator('output');
   for (const [typed, said] of [
@@ -77,10 +77,10 @@ test('decimals are read with a comma and with a point, wherever one types', asyn
     await page.keyboard.press('Enter');
     await expect(cell).toHaveText(shown);
   }
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/report`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/report`);
   await page.getByLabel('Points', { exact: true }).fill('62,5');
   await expect(page.locator('aside')).toContainText('20 stay');
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await page.getByLabel('Weight of Final').fill('29,5');
   await expect(page.locator('aside .counts')).toContainText('go');
 });

@@ -116,7 +116,7 @@ test(
     // Another signs in in the same tab, without a reload of its page's memory being asked for.
     const data = { login: 'penhale', password: passwordOf('penhale') };
     await page.request.post(`${tally.address}/api/v1/session`, { data });
-    await page.goto(`${tally.address}/desk`);
+    await tally.navigate(page, '/desk');
     await page.unroute('**/entries/**');
     await tally.openLedger(page);
     await page.waitForTimeout(1_500);
@@ -167,7 +167,7 @@ test('after wrong guesses signing in takes a moment longer, and nobody is kept o
     const data = { login: 'aldous', password: `guess-${i}` };
     await page.request.post(`${tally.address}/api/v1/session`, { data });
   }
-  await page.goto(`${tally.address}/sign-in`);
+  await tally.navigate(page, '/sign-in');
   await page.getByLabel('Sign-in name').fill('aldous');
   await page.getByLabel('Password').fill(passwordOf('aldous'));
   await page.getByLabel('Password').press('Enter');

@@ -3,7 +3,7 @@ import { WETLAND, cellOf, expect, passwordOf, test } from './tally';
 
 test('Ctrl+Enter goes on after the mouse was used, and Esc leaves the question', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-1`);
+  await tally.navigate(page, `/book/${WETLAND}/release?assessment=check-1`);
   await page.getByRole('checkbox', { name: 'Farrelly, Con' }).check();
   // What the mouse last clicked has no focus of its own.
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
@@ -57,7 +57,7 @@ test('a slash in a book without anything opens what can be done there', async ({
     },
   });
   expect(made.status()).toBe(201);
-  await page.goto(`${tally.address}/book/bare/ledger`);
+  await tally.navigate(page, '/book/bare/ledger');
   await expect(page.getByText('This book has no assessment yet.')).toBeVisible();
   await page.keyboard.type('/');
   const palette = page.getByRole('dialog');

@@ -14,7 +14,7 @@ test(
 
     const phone = await another(PHONE);
     await tally.letIn(phone, 'farrelly');
-    await phone.goto(`${tally.address}/my`);
+    await tally.navigate(phone, '/my');
     await phone.getByRole('link', { name: /Transect report/ }).click();
     await expect(phone.getByText(/Handed in now: in time/)).toBeVisible();
     const handIn = phone.getByRole('button', { name: /^Hand in/ });
@@ -96,7 +96,7 @@ test('what lies there when nothing is taken in any more is shown as not handed i
   )) as [{ id: string }];
   const student = await another();
   await tally.letIn(student, 'farrelly');
-  await student.goto(`${tally.address}/my/${WETLAND}/${id}`);
+  await tally.navigate(student, `/my/${WETLAND}/${id}`);
   await student.getByLabel('Text', { exact: true }).fill('Reeds on the east bank.');
   const file = { name: 'sheet.jpg', mimeType: 'image/jpeg', buffer: photograph(20_000) };
   await student.locator('input[type=file]').last().setInputFiles(file);
@@ -114,7 +114,7 @@ test('what lies there when nothing is taken in any more is shown as not handed i
   await expect(student.locator('blockquote')).toHaveText('Reeds on the east bank.');
 
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/${id}/arrivals`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/${id}/arrivals`);
   await page.getByText('Farrelly, Con').first().click();
   await expect(page.getByRole('button', { name: 'take in what lies here' })).toBeVisible();
 });
@@ -129,7 +129,7 @@ test(
     )) as [{ id: string }];
     const phone = await another(PHONE);
     await tally.letIn(phone, 'okonjo');
-    await phone.goto(`${tally.address}/my/${WETLAND}/${id}`);
+    await tally.navigate(phone, `/my/${WETLAND}/${id}`);
     await phone.getByLabel('Text', { exact: true }).fill('First words.');
     await expect
       .poll(() => tally.rows(`select typed from submission s where ${OURS}`))
@@ -153,7 +153,7 @@ test(
     // The page is gone before the line is back, else it goes on by itself.
     await phone.goto('about:blank');
     await phone.unrouteAll({ behavior: 'ignoreErrors' });
-    await phone.goto(`${tally.address}/my/${WETLAND}/${id}`);
+    await tally.navigate(phone, `/my/${WETLAND}/${id}`);
     await expect(phone.getByLabel('Text', { exact: true })).toHaveValue('First words, and more without a line.');
     await expect(phone.getByText(/broke off at \d+ % of 2.0 MB; choose it again to go on/)).toBeVisible();
     await expect(phone.getByRole('button', { name: /^Hand in/ })).toBeDisabled();

@@ -95,7 +95,7 @@ test('work handed in to the wrong assessment is found by Where is …? and moved
   await page.getByLabel('Open again until', { exact: true }).fill('1 Dec 12:00');
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.locator('footer output')).toContainText('open again: kept for');
-  await phone.goto(`${tally.address}/my/${WETLAND}/soil-pit`);
+  await tally.navigate(phone, `/my/${WETLAND}/soil-pit`);
   await expect(phone.getByText('Open again until 1 Dec 12:00.')).toBeVisible();
   await expect(phone.getByText('The table of readings is missing.')).toBeVisible();
   await expect(phone.getByText(receipt)).toBeVisible();
@@ -107,7 +107,7 @@ test('what an assessment asks for is written with a list and a link, a worksheet
   another,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/report`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/report`);
   const words = page.getByRole('textbox', { name: 'Instructions' });
   await words.click();
   await page.keyboard.type('Describe the pond. See the map.');
@@ -133,7 +133,7 @@ test('what an assessment asks for is written with a list and a link, a worksheet
 
   const phone = await another(PHONE);
   await tally.letIn(phone, 'okonjo');
-  await phone.goto(`${tally.address}/my/${WETLAND}/report`);
+  await tally.navigate(phone, `/my/${WETLAND}/report`);
   const asks = phone.locator('lt-rich-text');
   await expect(asks.getByRole('listitem')).toHaveText(['a sketch', /a table/]);
   // A link that is a script is no link.
@@ -160,7 +160,7 @@ test('two of the staff look on while ten students hand in at once: both lists fo
   );
   const open = async (staff: Page, login: string) => {
     await tally.letIn(staff, login);
-    await staff.goto(`${tally.address}/book/${book}/assessments/sheet-6/arrivals`);
+    await tally.navigate(staff, `/book/${book}/assessments/sheet-6/arrivals`);
     const count = staff.getByRole('group', { name: 'Students by state' }).getByRole('button', { name: /to mark$/ });
     return { count, before: Number.parseInt(await count.innerText()) };
   };

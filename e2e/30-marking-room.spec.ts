@@ -20,7 +20,7 @@ const kept = (tally: Tally, family: string) =>
 
 test('a teacher comes from the desk, reads, scores and goes on, by keyboard alone', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/desk`);
+  await tally.navigate(page, '/desk');
   await page.getByRole('link', { name: /Soil pit/ }).first().click(); // prettier-ignore
   // Straight into the first that waits: a photograph, then a HEIC, then a PDF with its text.
   await expect(name(page)).toHaveText('Achterberg, Ruben');
@@ -100,7 +100,7 @@ test('however fast one steps, and however slow the files come, nobody’s work s
     await route.continue().catch(() => undefined);
   });
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(name(page)).toHaveText('Achterberg, Ruben');
   // Looked at in each frame: the name at the top, and whose file is fetched or shown beneath it.
   await page.evaluate(() => {
@@ -133,7 +133,7 @@ test('two who mark at once see each other’s scores, and neither writes over wh
   another,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/soil-science-1/marking`);
+  await tally.navigate(page, '/book/soil-science-1/marking');
   const other = await another();
   await tally.letIn(other, 'quigg');
   await expect(page).toHaveURL(/marking\/[\w-]+\?student=/);
@@ -164,7 +164,7 @@ test('work that cannot be shown says why, and the room goes on: locked, cut off,
            and x.enrolment = s.enrolment and x.state = 'handed-in' and x.handed_in_at > s.handed_in_at)
        order by s.id limit 1`,
     );
-    await page.goto(`${tally.address}/book/soil-science-1/marking/${found!.assessment}?student=${found!.enrolment}`);
+    await tally.navigate(page, `/book/soil-science-1/marking/${found!.assessment}?student=${found!.enrolment}`);
     return found!;
   };
   await tally.letIn(page, 'brandvold');
@@ -206,7 +206,7 @@ test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
   test('the work is read and scored too', async ({ page, tally }) => {
     await tally.letIn(page, 'aldous');
-    await page.goto(`${tally.address}${ROOM}`);
+    await tally.navigate(page, ROOM);
     await expect(drawn(page)).toBeVisible();
     await page.getByLabel('Score').fill('12');
     await page.getByLabel('Score').press('Enter');
@@ -218,7 +218,7 @@ test.describe('on a phone', () => {
 
 test('the plain sheet takes scores down a list, in the words of the ledger', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await page.getByRole('link', { name: 'plain sheet' }).click();
   await page.getByLabel('Achterberg, Ruben', { exact: true }).fill('12,5');
   await page.keyboard.press('Enter');
@@ -261,7 +261,7 @@ test('whoever is on the way to another page is not called back by a room that ha
     await list;
     await route.continue();
   });
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   const link = page.getByRole('link', { name: 'plain sheet' });
   await expect(link).toBeVisible();
   await page.route('**/*.js', async (route) => {

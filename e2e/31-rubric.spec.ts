@@ -29,7 +29,7 @@ async function kept(tally: Tally, family: string): Promise<{ score: number | nul
 
 test('part points, left out, taken back, typed in the place of the sum and back to it', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(rule(page, 'Profile drawing')).toBeVisible();
   // Marked in part it waits still, and says how far it is.
   await page.locator('body').press('3');
@@ -89,7 +89,7 @@ test('two on one piece of work see each other’s levels, and lose nothing', asy
     [WETLAND],
   );
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(name(page)).toHaveText('Achterberg, Ruben');
   const other = await another();
   await tally.letIn(other, 'quigg');
@@ -129,7 +129,7 @@ test('two on one piece of work see each other’s levels, and lose nothing', asy
 
 test('a line that is down and a server that is killed lose no level', { tag: '@line-cut' }, async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(rule(page, 'Profile drawing')).toBeVisible();
   await tally.kill();
   for (const key of ['3', '4', '1', 'Enter']) await page.keyboard.press(key);
@@ -149,7 +149,7 @@ test('a rubric changed half-way shows whose score moves, moves them, and leads t
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${RUBRIC}`);
+  await tally.navigate(page, RUBRIC);
   const first = page.getByRole('group', { name: 'Criterion 1' });
   await expect(first.getByLabel('Title')).toHaveValue('Profile drawing');
   expect(await accessibilityFaults(page)).toEqual([]);
@@ -200,7 +200,7 @@ test('criteria stand as columns of the ledger, follow what is given, have their 
     [WETLAND],
   );
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/ledger?assessment=soil-pit`);
+  await tally.navigate(page, `/book/${WETLAND}/ledger?assessment=soil-pit`);
   const heads = page.getByRole('columnheader');
   await expect(heads.filter({ hasText: 'Soil pit' })).toBeVisible();
   await page.getByRole('button', { name: 'columns' }).click();
@@ -234,7 +234,7 @@ test('criteria stand as columns of the ledger, follow what is given, have their 
   // What somebody else gives meanwhile comes by itself.
   const other = await another();
   await tally.letIn(other, 'quigg');
-  await other.goto(`${tally.address}/book/${WETLAND}/marking/soil-pit`);
+  await tally.navigate(other, `/book/${WETLAND}/marking/soil-pit`);
   await other.getByRole('button', { name: /^Kilbride/ }).click();
   await expect(name(other)).toContainText('Kilbride');
   await other.getByRole('group', { name: 'Rubric' }).waitFor();
@@ -245,7 +245,7 @@ test('criteria stand as columns of the ledger, follow what is given, have their 
 
 test('a rubric is pasted from a table, saved and taken from a file, copied, and taken off', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/texture/rubric`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/texture/rubric`);
   await page.getByRole('button', { name: 'paste a table' }).click();
   await page.getByRole('textbox').last().fill('nothing of the kind');
   await page.getByRole('button', { name: 'Take it' }).click();

@@ -10,7 +10,7 @@ const kept = (page: Page) => page.getByText('not kept yet');
 
 test('a note is written, formatted, kept as it is made, and stays with its work', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(note(page)).toBeVisible();
   // From the line any letter begins the text, and none is lost however fast one types.
   await page.keyboard.press('e');
@@ -49,7 +49,7 @@ test('what is dictated goes on with the note, where the browser understands it o
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(note(page)).toBeVisible();
   const dictate = page.getByRole('button', { name: 'dictate' });
   await expect(dictate).toBeHidden();
@@ -97,7 +97,7 @@ test('two who write in one note see each other’s words at once, and every word
     [WETLAND],
   );
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await expect(note(page)).toBeVisible();
   const other = await another();
   await tally.letIn(other, 'quigg');
@@ -130,7 +130,7 @@ test(
   async ({ page, tally }) => {
     // prettier-ignore
     await tally.letIn(page, 'aldous');
-    await page.goto(`${tally.address}${ROOM}`);
+    await tally.navigate(page, ROOM);
     await expect(note(page)).toBeVisible();
     await note(page).click();
     await page.keyboard.type('Kept before. ');
@@ -158,7 +158,7 @@ test('a sentence becomes a phrase, is offered as one types, changed in one place
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await note(page).click();
   await page.keyboard.type('Give the hand-texture result beside the colour.');
   await page.keyboard.press('Alt+Enter');
@@ -205,7 +205,7 @@ test('a phrase that is changed half-way leads through just those notes that have
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   const phrase = 'Give the hand-texture result, {given}.';
   const as = await tally.as('aldous');
   await as('PUT', `/books/${WETLAND}/phrases/texture`, { version: 0, scope: 'own', words: phrase });
@@ -244,7 +244,7 @@ test(
   { tag: '@line-cut' },
   async ({ page, tally }) => {
     await tally.letIn(page, 'aldous');
-    await page.goto(`${tally.address}${ROOM}/sheet`);
+    await tally.navigate(page, `${ROOM}/sheet`);
     const score = (name: string) => page.getByLabel(name, { exact: true });
     const comment = (name: string) => page.getByLabel(`Comment for ${name}`);
     await score('Achterberg, Ruben').fill('12');
@@ -272,7 +272,7 @@ test(
     await page.reload();
     await expect(row('Balogun')).toContainText('Well argued.');
     expect(await accessibilityFaults(page)).toEqual([]);
-    await page.goto(`${tally.address}${ROOM}`);
+    await tally.navigate(page, ROOM);
     await page.getByRole('button', { name: /^Achterberg/ }).click();
     await expect(note(page).locator('p')).toHaveText(['Held up well.', 'Name the horizons.']);
   },

@@ -109,7 +109,7 @@ test('marks lie on typed text and on photographs too, and stay with the words wh
   tally,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await goTo(page, 'Quill');
   const text = page.locator('lt-text-page code');
   await expect(text).toBeVisible();
@@ -214,7 +214,7 @@ test('what a colleague marks and writes while nobody looks at the page is there 
 test('a pen on a tablet draws by itself while a finger scrolls', async ({ another, tally }) => {
   const page = await another({ viewport: { width: 1024, height: 768 }, hasTouch: true });
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   const students = ['Ibekwe', 'Achterberg', 'Balogun', 'Dacosta', 'Quill'];
   for (const [i, student] of students.entries()) {
     await goTo(page, student);

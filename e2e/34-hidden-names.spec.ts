@@ -10,7 +10,7 @@ test('names are hidden by one key, in the list, on the work and in phrases, and 
     [WETLAND],
   );
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/marking/soil-pit`);
+  await tally.navigate(page, `/book/${WETLAND}/marking/soil-pit`);
   const rows = page.locator('aside li .name');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Achterberg, Ruben');
   await expect(page.getByRole('textbox', { name: 'End note' })).toBeVisible();

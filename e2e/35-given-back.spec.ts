@@ -17,7 +17,7 @@ async function goTo(page: Page, student: string): Promise<void> {
 
 async function enter(page: Page, tally: Tally, student = 'Ibekwe', login = 'aldous'): Promise<void> {
   await tally.letIn(page, login);
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await goTo(page, student);
 }
 

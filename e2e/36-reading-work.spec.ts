@@ -7,7 +7,7 @@ const row = (page: Page, student: string) => page.getByRole('button', { name: ne
 
 async function enter(page: Page, tally: Tally, student: string, login = 'aldous'): Promise<void> {
   await tally.letIn(page, login);
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await row(page, student).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(student);
 }
@@ -148,7 +148,7 @@ test(
     await expect(page.getByRole('alert').filter({ hasText: 'does not answer' }).first()).toBeVisible();
     await page.reload().catch(() => undefined);
     await tally.restart();
-    await page.goto(`${tally.address}${ROOM}`);
+    await tally.navigate(page, ROOM);
     await row(page, 'Ibekwe').click();
     await expect(page.getByRole('textbox', { name: 'End note' })).toHaveText('Well drawn.');
     const strokes = () => page.locator('lt-surface-marks .mark.pen path').count();
@@ -226,7 +226,7 @@ test('a page of another size than the first is drawn in its own', async ({ page,
   const body = await mixedPdf();
   await page.route('**/submissions/*/files/**', (route) => route.fulfill({ body, contentType: 'application/pdf' }));
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await row(page, 'Ibekwe').click();
   const second = page.getByRole('group', { name: 'Page 2' });
   await expect(page.getByRole('group', { name: 'Page 1' })).toContainText('The report');

@@ -8,7 +8,7 @@ const ROOM = `/book/${WETLAND}/marking/soil-pit`;
 async function openRoom(page: Page, tally: Tally, family: string): Promise<string> {
   const id = await tally.enrolment(family);
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}?student=${id}`);
+  await tally.navigate(page, `${ROOM}?student=${id}`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText(family);
   await expect(page.locator('lt-ruler')).toBeVisible();
   return id;
@@ -16,7 +16,7 @@ async function openRoom(page: Page, tally: Tally, family: string): Promise<strin
 
 async function openSlip(page: Page, tally: Tally, login = 'farrelly'): Promise<void> {
   await tally.letIn(page, login);
-  await page.goto(`${tally.address}/my/${WETLAND}?slip=soil-pit`);
+  await tally.navigate(page, `/my/${WETLAND}?slip=soil-pit`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Soil pit');
 }
 
@@ -29,7 +29,7 @@ test('from the marking room a slip is with its student in two actions, whole, an
   await openSlip(student, tally);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
 
-  await student.goto(`${tally.address}/my`);
+  await tally.navigate(student, '/my');
 
   await openRoom(page, tally, 'Farrelly');
   await page.locator('lt-end-note [contenteditable=true]').click();
@@ -42,7 +42,7 @@ test('from the marking room a slip is with its student in two actions, whole, an
   await expect(page.locator('footer output')).toContainText('Farrelly, Con sees it now.');
   await expect(dialog).toHaveCount(0);
 
-  await student.goto(`${tally.address}/my/${WETLAND}?slip=soil-pit`);
+  await tally.navigate(student, `/my/${WETLAND}?slip=soil-pit`);
   const slip = student.locator('lt-slip-view');
   await expect(slip).toContainText('released 24 Nov 09:00 by R. Aldous');
   await expect(slip.getByRole('heading', { name: 'Rubric' })).toBeVisible();
@@ -57,7 +57,7 @@ test('from the marking room a slip is with its student in two actions, whole, an
   await expect(slip.getByText('new', { exact: true })).toHaveCount(0);
 
   // Staff see that it was opened.
-  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=soil-pit`);
+  await tally.navigate(page, `/book/${WETLAND}/release?assessment=soil-pit`);
   const row = page.locator('.rows').getByRole('row', { name: /Farrelly/ });
   await expect(row).toContainText('all of it');
   await expect(row).toContainText('opened 24 Nov 09:00');
@@ -91,7 +91,7 @@ test('feedback is released without its score, changed, released again, and withd
   await page.keyboard.type(' And more.');
   await page.keyboard.press('Escape');
   await expect(page.getByText('not kept yet')).toBeHidden();
-  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=soil-pit`);
+  await tally.navigate(page, `/book/${WETLAND}/release?assessment=soil-pit`);
   const row = page.locator('.rows').getByRole('row', { name: /Farrelly/ });
   await expect(row).toContainText('an earlier form');
   await student.reload();
@@ -151,7 +151,7 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
   another,
 }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/release?assessment=check-2`);
+  await tally.navigate(page, `/book/${WETLAND}/release?assessment=check-2`);
   await expect(page.locator('aside')).toContainText('2 of 21 students picked');
   const dialog = page.getByRole('dialog');
   await page.keyboard.press('Control+Enter');
@@ -187,7 +187,7 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
   )) as [{ login: string }];
   const student = await another();
   await tally.letIn(student, login);
-  await student.goto(`${tally.address}/my/${WETLAND}?slip=check-2`);
+  await tally.navigate(student, `/my/${WETLAND}?slip=check-2`);
   await expect(student.locator('lt-slip-view')).toContainText('released 14 Nov');
   await tally.kill();
   await tally.restart();

@@ -233,7 +233,7 @@ test('a ten-point assessment in the room made, one student scored, with a commen
   ];
   const student = await another();
   await tally.letIn(student, 'farrelly');
-  await student.goto(`${tally.address}/my/${WETLAND}?slip=${id}`);
+  await tally.navigate(student, `/my/${WETLAND}?slip=${id}`);
   await expect(student.locator('lt-slip-view')).toContainText('A clear voice - and a good map');
 });
 

@@ -7,7 +7,7 @@ const bytesOf = async (file: Download): Promise<Buffer> => readFile(await file.p
 
 test('a student asks what a letter would need, of what is released and nothing else', async ({ page, tally }) => {
   await tally.letIn(page, 'eklund');
-  await page.goto(`${tally.address}/my/${WETLAND}`);
+  await tally.navigate(page, `/my/${WETLAND}`);
   const needed = page.locator('lt-what-needed');
   await needed.getByRole('button', { name: 'what would I need' }).click();
   await expect(needed.getByRole('combobox')).toHaveText('B');
@@ -40,7 +40,7 @@ test('a slip is printed and saved as a PDF, by its student and by staff who look
   tally,
 }) => {
   await tally.letIn(page, 'farrelly');
-  await page.goto(`${tally.address}/my/${WETLAND}?slip=pond-transect`);
+  await tally.navigate(page, `/my/${WETLAND}?slip=pond-transect`);
   const own = page.waitForEvent('download');
   await page.getByRole('link', { name: 'as a PDF' }).click();
   const file = await own;
@@ -62,12 +62,12 @@ test('a slip is printed and saved as a PDF, by its student and by staff who look
     await expect(away).toBeHidden();
   await page.emulateMedia({ media: null });
   // Of what is not released there is none.
-  await page.goto(`${tally.address}/my/${WETLAND}?slip=soil-pit`);
+  await tally.navigate(page, `/my/${WETLAND}?slip=soil-pit`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Soil pit');
   await expect(page.getByRole('link', { name: 'as a PDF' })).toHaveCount(0);
 
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/as/${await tally.enrolment('Farrelly')}?slip=pond-transect`);
+  await tally.navigate(page, `/book/${WETLAND}/as/${await tally.enrolment('Farrelly')}?slip=pond-transect`);
   const asStudent = page.waitForEvent('download');
   await page.getByRole('link', { name: 'as a PDF' }).click();
   expect((await bytesOf(await asStudent)).length).toBeGreaterThan(5_000);
@@ -75,21 +75,21 @@ test('a slip is printed and saved as a PDF, by its student and by staff who look
 
 test('a student saves their own data', async ({ page, tally }) => {
   await tally.letIn(page, 'farrelly');
-  await page.goto(`${tally.address}/settings`);
+  await tally.navigate(page, '/settings');
   await expect(page.getByRole('heading', { name: 'Keys in the marking room' })).toHaveCount(0);
   const saved = page.waitForEvent('download');
   await page.getByRole('link', { name: 'your data as a file' }).click();
   const data = JSON.parse((await bytesOf(await saved)).toString()) as { books: { page: { title: string } }[] };
   expect(data.books.map((b) => b.page.title)).toContain('Wetland Survey Methods');
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/settings`);
+  await tally.navigate(page, '/settings');
   await expect(page.getByRole('heading', { name: 'Keys in the marking room' })).toBeVisible();
   await expect(page.getByRole('link', { name: 'your data as a file' })).toHaveCount(0);
 });
 
 test('who marked it is not said where the assessment hides it', async ({ page, tally, another }) => {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/pond-transect`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/pond-transect`);
   await chooseOption(page, 'Whether students read who marked it', 'do not read who marked it');
   await page.getByRole('button', { name: 'Keep the changes' }).click();
   await expect(page.locator('footer output')).toContainText(/kept|Kept/);
@@ -100,7 +100,7 @@ test('who marked it is not said where the assessment hides it', async ({ page, t
   });
   const student = await another();
   await tally.letIn(student, 'farrelly');
-  await student.goto(`${tally.address}/my/${WETLAND}?slip=pond-transect`);
+  await tally.navigate(student, `/my/${WETLAND}?slip=pond-transect`);
   await expect(student.locator('lt-slip-view')).toContainText('Who marked it is not said here.');
   await expect(student.locator('lt-slip-view')).not.toContainText('Aldous');
 });

@@ -24,7 +24,7 @@ test('an assessment is marked without names by all who mark, until a teacher sho
 
   // Its teacher says so in its settings.
   await tally.letIn(page, 'brandvold');
-  await page.goto(`${tally.address}/book/${BOOK}/assessments/${lab!.id}`);
+  await tally.navigate(page, `/book/${BOOK}/assessments/${lab!.id}`);
   await page.getByLabel('Whether names are hidden while it is marked').click();
   await page.getByRole('option', { name: 'without names, until they are shown' }).click();
   await page.keyboard.press('Control+Enter');
@@ -37,7 +37,7 @@ test('an assessment is marked without names by all who mark, until a teacher sho
     if (r.url().includes(`${BOOK}~`)) void r.text().then((t) => answers.push(t)).catch(() => undefined); // prettier-ignore
   });
   await tally.letIn(marker, 'quigg');
-  await marker.goto(`${tally.address}/desk`);
+  await tally.navigate(marker, '/desk');
   await marker
     .getByRole('link', { name: new RegExp(lab!.title) })
     .first()
@@ -79,7 +79,7 @@ test('an assessment is marked without names by all who mark, until a teacher sho
   expect(await accessibilityFaults(marker)).toEqual([]);
   // On every page of this work: nobody.
   for (const path of [`assessments/${lab!.id}/arrivals`, `marking/${lab!.id}/sheet`]) {
-    await marker.goto(`${tally.address}/book/${BOOK}/${path}`);
+    await tally.navigate(marker, `/book/${BOOK}/${path}`);
     await expect(marker.getByText(reed, { exact: true }).first()).toBeVisible();
     await expect(marker).toHaveURL(new RegExp(`/book/${BOOK}~${lab!.id}/${path}`));
     noNames(await marker.locator('main, [role=main]').first().innerText());
@@ -89,19 +89,19 @@ test('an assessment is marked without names by all who mark, until a teacher sho
 
   // By name, in the ledger and the journal, it is not told.
   const { family } = (await scored())[0]!;
-  await page.goto(`${tally.address}/book/${BOOK}/ledger?assessment=${lab!.id}`);
+  await tally.navigate(page, `/book/${BOOK}/ledger?assessment=${lab!.id}`);
   const cell = page.getByRole('gridcell', { name: /hidden until shown/ }).first();
   await expect(cell).toBeVisible();
   await cell.click();
   await page.keyboard.type('8');
   await expect(page.locator('footer')).toContainText(`Names are hidden in ${lab!.title}`);
-  await page.goto(`${tally.address}/book/${BOOK}/journal`);
+  await tally.navigate(page, `/book/${BOOK}/journal`);
   await expect(page.getByText(`${lab!.title}: hidden until shown`).first()).toBeVisible();
 
   // The teacher shows them; the marker's page follows by itself, and says whose work it is.
-  await marker.goto(`${tally.address}/book/${BOOK}/marking/${lab!.id}`);
+  await tally.navigate(marker, `/book/${BOOK}/marking/${lab!.id}`);
   await expect(heading).toHaveText(/^Reed/);
-  await page.goto(`${tally.address}/book/${BOOK}/marking/${lab!.id}`);
+  await tally.navigate(page, `/book/${BOOK}/marking/${lab!.id}`);
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Reed/);
   await page.locator('body').press('v');
   const dialog = page.getByRole('dialog');
@@ -112,11 +112,11 @@ test('an assessment is marked without names by all who mark, until a teacher sho
     await expect(p).toHaveURL(new RegExp(`/book/${BOOK}/marking/${lab!.id}`));
     await expect(p.getByRole('heading', { level: 1 })).toHaveText(/^[^,]+, .+$/);
   }
-  await page.goto(`${tally.address}/book/${BOOK}/ledger?assessment=${lab!.id}`);
+  await tally.navigate(page, `/book/${BOOK}/ledger?assessment=${lab!.id}`);
   await expect(page.getByRole('gridcell', { name: /hidden until shown/ })).toHaveCount(0);
   await page.getByRole('searchbox').or(page.getByPlaceholder('find a name')).first().fill(family);
   await expect(page.getByRole('gridcell', { name: /7\.0/ }).first()).toBeVisible();
-  await page.goto(`${tally.address}/book/${BOOK}/journal`);
+  await tally.navigate(page, `/book/${BOOK}/journal`);
   await page
     .getByRole('button', { name: `${lab!.title} was changed` })
     .first()
@@ -137,7 +137,7 @@ test('what is typed without names over a dead line is kept, though names are sho
     work: { ...(JSON.parse(report!.work) as object), namesHidden: true },
   });
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/wetland-survey-methods/marking/report`);
+  await tally.navigate(page, '/book/wetland-survey-methods/marking/report');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Reed/);
   await expect(page.getByLabel('Score')).toBeVisible();
   await page.route('**/entries/**', (route) => route.abort());

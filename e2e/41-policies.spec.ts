@@ -6,7 +6,7 @@ const part = (page: Page, name: string) =>
 
 async function openRules(page: Page, tally: Tally): Promise<void> {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await expect(page.locator('lt-rule-sentence').first()).toBeVisible();
 }
 
@@ -33,7 +33,7 @@ test('one thing stands in for the lowest of others, and the working says what is
   await chooseOption(page, 'What counts again', 'Checks');
   await expect(page.locator('lt-rule-sentence').last()).toContainText('stands in for the lowest, if it is better, in');
   await makeIt(page);
-  await page.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  await tally.navigate(page, `/book/${WETLAND}/ledger`);
   await standingOf(page, 'Farrelly').click();
   await expect(page.getByText(/Checks, counted again/).first()).toBeVisible();
   // It is no column of the ledger.
@@ -51,19 +51,19 @@ test('a variant leaves something out and weighs otherwise, for whom it is given 
   await typeInto(page, 'Weight of Field notebooks in graduates', '70');
   await makeIt(page);
   const before = await (async () => {
-    await page.goto(`${tally.address}/book/${WETLAND}/ledger`);
+    await tally.navigate(page, `/book/${WETLAND}/ledger`);
     return (await standingOf(page, 'Farrelly').textContent())!;
   })();
-  await page.goto(`${tally.address}/book/${WETLAND}/people`);
+  await tally.navigate(page, `/book/${WETLAND}/people`);
   await page.getByRole('checkbox', { name: /^Farrelly/ }).click();
   await chooseOption(page, 'Variant of the rules', 'graduates');
   await expect(page.locator('footer output')).toContainText('by the variant “graduates”');
   await expect(page.getByRole('row', { name: /Farrelly/ })).toContainText('graduates');
-  await page.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  await tally.navigate(page, `/book/${WETLAND}/ledger`);
   await expect(await cellOf(page, 'Farrelly', 'Soil pit')).toHaveText('not asked');
   await expect(standingOf(page, 'Farrelly')).not.toHaveText(before);
   // It cannot go while somebody has it, and says where to mend that.
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await part(page, 'Variants');
   await page.getByRole('button', { name: 'Take the variant graduates out' }).click();
   await page.getByRole('button', { name: 'Make it the rule …' }).click();
@@ -80,7 +80,7 @@ test('late days for the term are spent by themselves, and what is left is said',
   await chooseOption(page, 'Whether there are late days to spend', 'so many to spend:');
   await typeInto(page, 'How many there are to spend', '5');
   await makeIt(page);
-  await page.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  await tally.navigate(page, `/book/${WETLAND}/ledger`);
   const cell = await cellOf(page, 'Farrelly', 'Soil pit');
   await cell.click();
   await page.keyboard.type('18');
@@ -98,11 +98,11 @@ test('late days for the term are spent by themselves, and what is left is said',
 test('a hurdle holds at a letter, and another asks that something is handed in', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   const good = page.locator('tbody').getByText(/^[AB]$/);
-  await page.goto(`${tally.address}/book/${WETLAND}/closing`);
+  await tally.navigate(page, `/book/${WETLAND}/closing`);
   await expect(page.getByRole('row', { name: /Farrelly/ })).toBeVisible();
   // Letters come once the standings are worked out, after the people.
   await expect.poll(() => good.count()).toBeGreaterThan(5);
-  await page.goto(`${tally.address}/book/${WETLAND}/rules`);
+  await tally.navigate(page, `/book/${WETLAND}/rules`);
   await part(page, 'Hurdles');
   await page.getByRole('button', { name: 'A hurdle more' }).click();
   await chooseOption(page, 'What hurdle 2 is in', 'Checks');
@@ -111,7 +111,7 @@ test('a hurdle holds at a letter, and another asks that something is handed in',
   await chooseOption(page, 'Highest letter below hurdle 2', 'C');
   await expect(page.locator('aside .counts')).toContainText('go down');
   await makeIt(page);
-  await page.goto(`${tally.address}/book/${WETLAND}/closing`);
+  await tally.navigate(page, `/book/${WETLAND}/closing`);
   await expect(page.getByRole('row', { name: /Farrelly/ })).toBeVisible();
   // Whoever has all of the checks has nothing to be held by.
   await expect.poll(() => good.count()).toBeLessThan(3);
@@ -123,12 +123,12 @@ test('a grade is shown once more out of 20, in the ledger and in the file of fin
   await chooseOption(page, 'How a final grade is shown', 'as a percentage, and once more on another scale:');
   await expect(page.locator('aside')).toContainText('21 students have another figure on the other scale');
   await makeIt(page);
-  await page.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  await tally.navigate(page, `/book/${WETLAND}/ledger`);
   const standing = standingOf(page, 'Farrelly');
   await expect(standing).toHaveText(/^1\d\.\d\d$/);
   const percent = (await standing.getAttribute('title'))!.replace(' %', '');
   expect(Number(await standing.textContent())).toBeCloseTo(Number(percent) / 5, 1);
-  await page.goto(`${tally.address}/book/${WETLAND}/closing`);
+  await tally.navigate(page, `/book/${WETLAND}/closing`);
   await expect(page.getByRole('columnheader', { name: 'Shown / 20' })).toBeVisible();
 });
 
@@ -144,7 +144,7 @@ test('a curve is worked out from the class, says when the class has moved, and i
   await expect(page.getByRole('button', { name: 'Move Soil pit again' })).toHaveCount(0);
   // Somebody else scores one of them while the page is open.
   const other = await page.context().newPage();
-  await other.goto(`${tally.address}/book/${WETLAND}/ledger`);
+  await tally.navigate(other, `/book/${WETLAND}/ledger`);
   const cell = await cellOf(other, 'Farrelly', 'Soil pit');
   await cell.click();
   await other.keyboard.type('3');

@@ -18,11 +18,11 @@ test('those of a section, and those finished, are picked by a word; one thing is
   const [reader, sleeper] = [sectionB[0]!, sectionB.at(-1)!];
   const student = await another();
   await tally.letIn(student, reader.login);
-  await student.goto(`${tally.address}/my/${SOIL}?slip=check-3`);
+  await tally.navigate(student, `/my/${SOIL}?slip=check-3`);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
 
   await tally.letIn(page, 'brandvold');
-  await page.goto(`${tally.address}/book/${SOIL}/release?assessment=check-3`);
+  await tally.navigate(page, `/book/${SOIL}/release?assessment=check-3`);
   const aside = page.locator('aside');
   // 112 scores and three who are excused.
   await aside.getByRole('button', { name: 'new and finished' }).click();
@@ -77,11 +77,11 @@ test('what is planned for when all are done goes out by itself, ten minutes afte
   )) as [{ login: string }];
   const student = await another();
   await tally.letIn(student, login);
-  await student.goto(`${tally.address}/my/${ORCHARD}?slip=rootstock`);
+  await tally.navigate(student, `/my/${ORCHARD}?slip=rootstock`);
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
 
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${ORCHARD}/release?assessment=rootstock`);
+  await tally.navigate(page, `/book/${ORCHARD}/release?assessment=rootstock`);
   await expect(page.locator('aside')).toContainText('18 of 18 students picked');
   await page.keyboard.press('Control+Enter');
   const dialog = page.getByRole('dialog');

@@ -34,7 +34,7 @@ async function classHandsIn(page: Page, tally: Tally): Promise<string> {
   }
   expect(students).toHaveLength(21);
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}/book/${WETLAND}/marking/${id}`);
+  await tally.navigate(page, `/book/${WETLAND}/marking/${id}`);
   return id;
 }
 

@@ -21,7 +21,7 @@ test.describe('with the mail stand-in', () => {
     page,
     tally,
   }) => {
-    await page.goto(`${tally.address}/sign-in`);
+    await tally.navigate(page, '/sign-in');
     await page.getByLabel('Sign-in name').fill('kilbride');
     await page.getByRole('link', { name: 'I forgot my password' }).click();
     await expect(page.getByLabel('Sign-in name or mail address')).toHaveValue('kilbride');
@@ -46,7 +46,7 @@ test.describe('with the mail stand-in', () => {
   }) => {
     await tally.mailFaults({ down: true });
     await tally.letIn(page, 'aldous');
-    await page.goto(`${tally.address}${REPORT}`);
+    await tally.navigate(page, REPORT);
     const write = page.getByRole('button', { name: /^write to those with nothing in/ });
     const n = Number(/\((\d+)\)/.exec(await write.innerText())![1]);
     expect(n).toBeGreaterThan(5);
@@ -67,7 +67,7 @@ test.describe('with the mail stand-in', () => {
 
     const phone = await another(PHONE);
     await tally.letIn(phone, 'kilbride');
-    await phone.goto(`${tally.address}/news`);
+    await tally.navigate(phone, '/news');
     const entry = phone.getByRole('listitem').filter({ hasText: 'the report is due 11 Dec 17:00.' });
     await expect(entry).toContainText('Dear Nora,');
     expect(await accessibilityFaults(phone)).toEqual([]);
@@ -76,7 +76,7 @@ test.describe('with the mail stand-in', () => {
     await phone.getByRole('button', { name: 'Ask', exact: true }).click();
     await expect(phone.getByText('Not answered yet.')).toBeVisible();
 
-    await page.goto(`${tally.address}/desk`);
+    await tally.navigate(page, '/desk');
     // Behind those that have waited longer.
     await page
       .getByRole('button', { name: /^show \d+ more$/ })
@@ -106,7 +106,7 @@ test.describe('with the mail stand-in', () => {
   test('mail that is refused comes before the office with its reason, and is sent again', async ({ page, tally }) => {
     await tally.mailFaults({ refuses: 'farrelly@students.brackenmoor.example' });
     await tally.letIn(page, 'aldous');
-    await page.goto(`${tally.address}${REPORT}?student=${await tally.enrolment('Farrelly')}`);
+    await tally.navigate(page, `${REPORT}?student=${await tally.enrolment('Farrelly')}`);
     await page.getByRole('complementary').getByRole('button', { name: 'write', exact: true }).click();
     const dialog = page.getByRole('dialog', { name: 'Write to students' });
     await dialog.getByLabel('Words', { exact: true }).fill('Come by on Friday.');
@@ -121,7 +121,7 @@ test.describe('with the mail stand-in', () => {
     await expect(page.getByRole('complementary')).toContainText('not delivered: The mail server said: 550');
     await tally.mailFaults({});
     await tally.letIn(page, 'halloran');
-    await page.goto(`${tally.address}/office`);
+    await tally.navigate(page, '/office');
     await expect(page.getByRole('heading', { name: '1 mail could not be delivered' })).toBeVisible();
     await page.getByRole('button', { name: 'send it again' }).click();
     await expect(page.getByText('It is being sent again.')).toBeVisible();

@@ -127,7 +127,7 @@ export class ExampleSchool {
   async expectResult(name: string): Promise<void> {
     const result = read<ResultDocument>(`${name}.result.json`);
     const { page, tally } = this;
-    await page.goto(`${tally.address}/book/${BOOK}/ledger`);
+    await tally.navigate(page, `/book/${BOOK}/ledger`);
     const points = new Map(itemsOf(this.book.tree).map((i) => [i.id, i]));
     for (const s of result.students) {
       const row = page.locator('.row').filter({ has: page.locator('.name b', { hasText: new RegExp(`^${s.id}$`) }) });
@@ -147,7 +147,7 @@ export class ExampleSchool {
         else await expect(cell).not.toHaveClass(/dropped/);
       }
     }
-    await page.goto(`${tally.address}/book/${BOOK}/closing`);
+    await tally.navigate(page, `/book/${BOOK}/closing`);
     for (const s of result.students) {
       const row = page.locator('tbody tr').filter({ has: page.locator('b', { hasText: new RegExp(`^${s.id}$`) }) });
       await expect(row).toContainText(s.percent ?? 'no grade yet');
@@ -158,6 +158,6 @@ export class ExampleSchool {
 
 /** Signs in as the teacher of the example and opens its rules. */
 export async function openRules(page: Page, tally: Tally): Promise<void> {
-  await page.goto(`${tally.address}/book/${BOOK}/rules`);
+  await tally.navigate(page, `/book/${BOOK}/rules`);
   await expect(page.locator('lt-rule-sentence').first()).toBeVisible();
 }

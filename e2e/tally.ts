@@ -37,6 +37,11 @@ export interface Tally {
   letIn(page: Page, login: string): Promise<void>;
   /** Signs in and opens the person’s first page. */
   signIn(page: Page, login: string): Promise<void>;
+  /**
+   * Goes on to another address of the application as its own links do, without loading it anew; where nobody is in it
+   * yet, or somebody else was let in, it is loaded. What a test wants loaded it asks for by `goto` or `reload`.
+   */
+  navigate(page: Page, path: string): Promise<void>;
   openLedger(page: Page): Promise<void>;
   enrolment(family: string): Promise<string>;
 }
@@ -135,6 +140,8 @@ export const test = base.extend<Fixtures & { options: PageOptions }, { kept: Kep
     if (alone) await server.kill();
     await start();
     const address = `http://127.0.0.1:${port}`;
+    /** Pages that show the application to whom was let in last. */
+    const inside = new WeakSet<Page>();
     const tally: Tally = {
       address,
       rows: async <T extends pg.QueryResultRow>(sql: string, values?: unknown[]) =>
@@ -180,14 +187,21 @@ export const test = base.extend<Fixtures & { options: PageOptions }, { kept: Kep
         const data = { login, password: passwordOf(login) };
         const answer = await page.request.post(`${address}/api/v1/session`, { data });
         expect(answer.status()).toBe(200);
+        inside.delete(page);
+      },
+      async navigate(page, path) {
+        const to = `${address}${path}`;
+        if (inside.has(page) && page.url() !== to && page.url().startsWith(`${address}/`)) await follow(page, path);
+        else await page.goto(to);
+        inside.add(page);
       },
       async signIn(page, login) {
         await tally.letIn(page, login);
-        await page.goto(address);
+        await tally.navigate(page, '/');
         await expect(page).toHaveURL(/\/(desk|office|my)/);
       },
       async openLedger(page) {
-        await page.goto(`${address}/book/${WETLAND}/ledger`);
+        await tally.navigate(page, `/book/${WETLAND}/ledger`);
         await expect(page.locator('.standing b').first()).not.toBeEmpty();
       },
       async enrolment(family) {
@@ -235,6 +249,28 @@ export const test = base.extend<Fixtures & { options: PageOptions }, { kept: Kep
 });
 
 export { expect };
+
+/** Goes to an address as one of the application's links does, and waits until its router is there. */
+async function follow(page: Page, path: string): Promise<void> {
+  await page.evaluate(
+    (to) =>
+      new Promise<void>((done, failed) => {
+        const late = setTimeout(() => failed(new Error(`the router did not go to ${to}`)), 30_000);
+        const replace = history.replaceState.bind(history);
+        // The router numbers its navigation in the history when it changes the page.
+        history.replaceState = (state: { navigationId?: number } | null, ...rest) => {
+          replace(state, ...rest);
+          if (state?.navigationId === undefined) return;
+          history.replaceState = replace;
+          clearTimeout(late);
+          done();
+        };
+        history.pushState(null, '', to);
+        dispatchEvent(new PopStateEvent('popstate', { state: null }));
+      }),
+    path,
+  );
+}
 
 /** The cell of a student in an assessment of the open ledger. */
 export async function cellOf(page: Page, family: string, title: string) {

@@ -25,7 +25,7 @@ export async function setAssessment(page: Page, tally: Tally): Promise<void> {
   await line.press('Enter');
   await expect(page.getByRole('dialog')).toBeHidden();
   const [made] = await tally.rows<{ id: string }>(`select id from assessment where title = 'Transect report'`);
-  await page.goto(`${tally.address}/book/${WETLAND}/assessments/${made!.id}`);
+  await tally.navigate(page, `/book/${WETLAND}/assessments/${made!.id}`);
   await page.getByRole('combobox', { name: 'How often it can be handed in' }).click();
   await page.getByRole('option', { name: '2 times' }).click();
   await page.getByRole('combobox', { name: 'What the student ticks' }).click();

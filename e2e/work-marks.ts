@@ -14,7 +14,7 @@ export async function goTo(page: Page, student: string): Promise<void> {
 /** Into the room, at a work whose first page is drawn with its text. */
 export async function atPdf(page: Page, tally: Tally, student = 'Ibekwe'): Promise<void> {
   await tally.letIn(page, 'aldous');
-  await page.goto(`${tally.address}${ROOM}`);
+  await tally.navigate(page, ROOM);
   await goTo(page, student);
   await expect(page.locator('.textLayer span').first()).toBeAttached();
   await expect(page.getByRole('toolbar', { name: 'Mark on the work' })).toBeVisible();
