@@ -21,8 +21,12 @@ function type(root: HTMLElement, label: string, text: string): void {
 const press = (root: HTMLElement, text: string): void =>
   withText(root, 'p-button', text).querySelector('button')!.click();
 
-async function opened(answer?: Parameters<typeof openPage>[1], asked?: Parameters<typeof openPage>[2]) {
-  const page = await openPage(RulesPage, answer, asked);
+async function opened(
+  answer?: Parameters<typeof openPage>[1],
+  asked?: Parameters<typeof openPage>[2],
+  inputs?: Parameters<typeof openPage>[3],
+) {
+  const page = await openPage(RulesPage, answer, asked, inputs);
   const root = page.fixture.nativeElement as HTMLElement;
   await soon(() => expect(root.querySelector('lt-rule-sentence')).not.toBeNull());
   const go = async (part: string): Promise<void> => {
@@ -33,6 +37,18 @@ async function opened(answer?: Parameters<typeof openPage>[1], asked?: Parameter
 }
 
 describe('the rules page', () => {
+  it('goes from the rules of one assessment to all of them by the link of the page itself', async () => {
+    const { root, fixture } = await opened(undefined, undefined, { of: 'moss' });
+    const current = (): string => root.querySelector('nav [aria-current]')!.textContent.trim();
+    expect(current()).toContain('Moss');
+    fixture.componentRef.setInput('of', undefined);
+    await fixture.whenStable();
+    await soon(() => expect(current()).toContain('Weights'));
+    expect(root.querySelector('nav')!.textContent).not.toContain('Moss');
+    fixture.componentRef.setInput('of', 'moss');
+    await soon(() => expect(current()).toContain('Moss'));
+  });
+
   it('tries a change on the class while it is typed, says why, and drops it without a trace', async () => {
     const { root, text, sent, go, fixture } = await opened();
     await go('Lateness');

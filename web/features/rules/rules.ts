@@ -8,6 +8,7 @@ import {
   type ElementRef,
   inject,
   input,
+  linkedSignal,
   signal,
   untracked,
   viewChild,
@@ -71,9 +72,14 @@ export class RulesPage {
   private readonly operations = inject(Operations);
   private readonly statusBar = inject(StatusBar);
   protected readonly parts = PARTS;
-  protected readonly part = signal(PARTS[0]!.id);
   /** An assessment whose rules alone are looked at, from its working. */
   readonly of = input<string>();
+  /** The part that is open. Without an assessment in the address its part is gone too: the page is the same one then. */
+  protected readonly part = linkedSignal<string | undefined, string>({
+    source: this.of,
+    computation: (of, before) =>
+      of !== undefined ? 'of' : before && before.value !== 'of' ? before.value : PARTS[0]!.id,
+  });
   protected readonly open = computed((): Part | null => {
     const of = this.of();
     if (this.part() === 'of' && of !== undefined) return partOf(of, this.store.titles()[of] ?? of);
@@ -138,9 +144,6 @@ export class RulesPage {
   constructor() {
     // One is asked why: the words can be typed at once.
     effect(() => this.reasonBox()?.nativeElement.focus());
-    effect(() => {
-      if (this.of() !== undefined) untracked(() => this.part.set('of'));
-    });
     effect(() => {
       if (this.store.id() && this.store.mayManage()) untracked(() => void this.kept.load());
     });
