@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, linkedSignal, resource, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute } from '@angular/router';
-import { debounceTime, filter, merge } from 'rxjs';
+import { debounceTime, filter, map, merge } from 'rxjs';
 import { noTicks, tickOf, type Tick, type TickCounts } from '@core/statistics/ticks';
 import type { SlipState } from '@contract/slips';
 import { messageOf } from '../../data/api';
@@ -39,7 +39,12 @@ const outOf = (flags: number): 0 | 1 | 2 => (flags & FLAG.released ? 1 : flags &
 export class ReleaseList {
   private readonly store = inject(BookStore);
   private readonly slips = inject(Slips);
-  readonly chosen = signal<string | null>(inject(ActivatedRoute).snapshot.queryParamMap.get('assessment'));
+  private readonly named = toSignal(inject(ActivatedRoute).queryParamMap.pipe(map((q) => q.get('assessment'))));
+  /** As the address names it until another is picked. The page stays the same one when its address or its book changes. */
+  readonly chosen = linkedSignal<unknown, string | null>({
+    source: () => [this.store.id(), this.named()],
+    computation: () => this.named() ?? null,
+  });
   /** Counts how often it was asked where everybody stands. */
   readonly asked = signal(0);
 
@@ -81,7 +86,7 @@ export class ReleaseList {
   private readonly states = resource({
     params: () => {
       const [book, assessment] = [this.store.id(), this.chosen()];
-      return book && assessment && this.store.page() && !this.namesHidden()
+      return book && assessment && this.store.assessments().has(assessment) && this.store.page() && !this.namesHidden()
         ? { book, assessment, at: this.asked() }
         : undefined;
     },

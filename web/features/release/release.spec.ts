@@ -1,5 +1,7 @@
 import { TestBed } from '@angular/core/testing';
+import { Router } from '@angular/router';
 import { BookStore } from '../../data/book';
+import { Slips } from '../../data/work/slips';
 import { openPage, withText } from '../../testing/open-book';
 import { ReleasePage } from './release';
 import { soon } from '../../testing/soon';
@@ -69,6 +71,20 @@ describe('the release page', () => {
       [true, 'Birch', '', '−46.0', 'feedback second look', 'nothing yet', ''],
     ]);
     expect(page.text()).toContain('1 of 2 students picked');
+  });
+
+  it('goes to the assessment that its address names, while it stays the same page', async () => {
+    const asked = vi.spyOn(TestBed.inject(Slips), 'states');
+    const router = TestBed.inject(Router);
+    await router.navigateByUrl('/?assessment=reed');
+    await soon(() => expect(page.element('h1').textContent).toBe('Reed'));
+    await soon(() => expect(asked).toHaveBeenCalledWith('fens', 'reed'));
+    await soon(() => expect(page.text()).toContain('1 of 2 students picked'));
+    // One that the book does not have is asked about nowhere; the page takes one that is there.
+    await router.navigateByUrl('/?assessment=of-another-book');
+    await soon(() => expect(page.element('h1').textContent).toBe('Moss'));
+    await soon(() => expect(page.text()).toContain('1 of 2 students picked'));
+    expect(asked.mock.calls.map(([, assessment]) => assessment)).not.toContain('of-another-book');
   });
 
   it('asks before anybody sees anything, and then sends just those picked', async () => {

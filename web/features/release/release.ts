@@ -62,7 +62,11 @@ export class ReleasePage {
   private readonly statusBar = inject(StatusBar);
   protected readonly list = inject(ReleaseList);
   protected readonly chosen = this.list.chosen;
-  protected readonly picked = signal<ReadonlySet<string>>(new Set());
+  /** Of the assessment that is chosen. */
+  protected readonly picked = linkedSignal<string | null, ReadonlySet<string>>({
+    source: this.chosen,
+    computation: () => new Set(),
+  });
   protected readonly asking = signal<'release' | 'withdraw' | null>(null);
   protected readonly busy = signal(false);
   protected readonly failure = signal('');
@@ -128,7 +132,6 @@ export class ReleasePage {
   }
 
   protected choose(id: string): void {
-    if (id !== this.chosen()) this.picked.set(new Set());
     this.asksOncePicked = false;
     this.chosen.set(id);
     this.failure.set('');
