@@ -1,5 +1,6 @@
-import { expect, test, WETLAND, type Tally } from './tally';
 import type { Page } from '@playwright/test';
+import { Random } from '../demo/random';
+import { expect, test, WETLAND, type Tally } from './tally';
 
 const STEPS = 150;
 const SEED = 20_261_124;
@@ -8,8 +9,9 @@ const SEED = 20_261_124;
 async function staffPages(tally: Tally): Promise<string[][]> {
   const [farrelly, marchetti] = [await tally.enrolment('Farrelly'), await tally.enrolment('Marchetti')];
   const of = (path: string): string[] => [`/book/${WETLAND}/${path}`, `/book/orchard-practice/${path}`];
-  const both = (path: (a: string) => string): string[] => ['soil-pit', 'report'].map((a) => `/book/${WETLAND}/${path(a)}`); // prettier-ignore
-  const student = (path: (s: string) => string): string[] => [farrelly, marchetti].map((s) => `/book/${WETLAND}/${path(s)}`); // prettier-ignore
+  const each = (ids: string[], path: (id: string) => string) => ids.map((id) => `/book/${WETLAND}/${path(id)}`);
+  const both = (path: (a: string) => string): string[] => each(['soil-pit', 'report'], path);
+  const student = (path: (s: string) => string): string[] => each([farrelly, marchetti], path);
   return [
     ['/desk'],
     ['/settings'],
@@ -64,14 +66,13 @@ test('every page is the same, loaded or gone to from any other', { tag: '@long' 
     await page.goto(tally.address + path);
     loaded.set(path, await restingText(page));
   }
-  let state = SEED;
-  const below = (n: number): number => ((state = (state * 1_103_515_245 + 12_345) % 2 ** 31) >> 8) % n;
+  const random = new Random(SEED);
   let kind = kinds.at(-1)!;
   let at = kind.at(-1)!;
   for (let step = 0; step < STEPS; step++) {
     // Every second step stays on its page where that shows more than one address.
-    const next = step % 2 === 1 && kind.length > 1 ? kind : kinds[below(kinds.length)]!;
-    const path = next[below(next.length)]!;
+    const next = step % 2 === 1 && kind.length > 1 ? kind : random.pick(kinds);
+    const path = random.pick(next);
     if (path === at) continue;
     await tally.navigate(page, path);
     await expect.poll(() => textOf(page), { message: `${at} → ${path}` }).toBe(loaded.get(path));

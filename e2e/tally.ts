@@ -3,6 +3,7 @@ import { test as base, expect, type ConsoleMessage, type Locator, type Page, typ
 import pg from 'pg';
 import { startMailStandIn } from '../scripts/lib/mail-stand-in.mjs';
 import { createDatabase, dropDatabase } from '../scripts/lib/database/sql.mjs';
+import { followLink } from './follow-link';
 import { ownCluster } from './setup';
 import { KeptPages, type PageOptions } from './kept-pages';
 import { KeptServer } from './kept-server';
@@ -38,8 +39,8 @@ export interface Tally {
   /** Signs in and opens the person’s first page. */
   signIn(page: Page, login: string): Promise<void>;
   /**
-   * Goes on to another address of the application as its own links do, without loading it anew; where nobody is in it
-   * yet, or somebody else was let in, it is loaded. What a test wants loaded it asks for by `goto` or `reload`.
+   * Goes on to another address of the application as its own links do, without loading it anew; where nobody is in it yet,
+   * somebody else was let in, or one is at it already, it is loaded. What a test wants loaded it asks for by `goto` or `reload`.
    */
   navigate(page: Page, path: string): Promise<void>;
   openLedger(page: Page): Promise<void>;
@@ -191,7 +192,7 @@ export const test = base.extend<Fixtures & { options: PageOptions }, { kept: Kep
       },
       async navigate(page, path) {
         const to = `${address}${path}`;
-        if (inside.has(page) && page.url() !== to && page.url().startsWith(`${address}/`)) await follow(page, path);
+        if (inside.has(page) && page.url() !== to && page.url().startsWith(`${address}/`)) await followLink(page, path);
         else await page.goto(to);
         inside.add(page);
       },
@@ -249,28 +250,6 @@ export const test = base.extend<Fixtures & { options: PageOptions }, { kept: Kep
 });
 
 export { expect };
-
-/** Goes to an address as one of the application's links does, and waits until its router is there. */
-async function follow(page: Page, path: string): Promise<void> {
-  await page.evaluate(
-    (to) =>
-      new Promise<void>((done, failed) => {
-        const late = setTimeout(() => failed(new Error(`the router did not go to ${to}`)), 30_000);
-        const replace = history.replaceState.bind(history);
-        // The router numbers its navigation in the history when it changes the page.
-        history.replaceState = (state: { navigationId?: number } | null, ...rest) => {
-          replace(state, ...rest);
-          if (state?.navigationId === undefined) return;
-          history.replaceState = replace;
-          clearTimeout(late);
-          done();
-        };
-        history.pushState(null, '', to);
-        dispatchEvent(new PopStateEvent('popstate', { state: null }));
-      }),
-    path,
-  );
-}
 
 /** The cell of a student in an assessment of the open ledger. */
 export async function cellOf(page: Page, family: string, title: string) {

@@ -80,10 +80,13 @@ describe('the release page', () => {
     await soon(() => expect(page.element('h1').textContent).toBe('Reed'));
     await soon(() => expect(asked).toHaveBeenCalledWith('fens', 'reed'));
     await soon(() => expect(page.text()).toContain('1 of 2 students picked'));
-    // One that the book does not have is asked about nowhere; the page takes one that is there.
+    await press(page, 'p-button', 'Release to 1');
+    expect(page.fixture.componentInstance['asking']()).toBe('release');
+    // One that the book does not have is asked about nowhere; the page takes one that is there, and what was asked of the other is gone.
     await router.navigateByUrl('/?assessment=of-another-book');
     await soon(() => expect(page.element('h1').textContent).toBe('Moss'));
     await soon(() => expect(page.text()).toContain('1 of 2 students picked'));
+    expect(page.fixture.componentInstance['asking']()).toBeNull();
     expect(asked.mock.calls.map(([, assessment]) => assessment)).not.toContain('of-another-book');
   });
 

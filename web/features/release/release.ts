@@ -8,6 +8,7 @@ import {
   linkedSignal,
   signal,
   untracked,
+  type WritableSignal,
 } from '@angular/core';
 import { Counted, Form } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
@@ -62,14 +63,11 @@ export class ReleasePage {
   private readonly statusBar = inject(StatusBar);
   protected readonly list = inject(ReleaseList);
   protected readonly chosen = this.list.chosen;
-  /** Of the assessment that is chosen. */
-  protected readonly picked = linkedSignal<string | null, ReadonlySet<string>>({
-    source: this.chosen,
-    computation: () => new Set(),
-  });
-  protected readonly asking = signal<'release' | 'withdraw' | null>(null);
+  /** These are of the assessment that is chosen, and go with it. */
+  protected readonly picked = this.ofChosen<ReadonlySet<string>>(() => new Set());
+  protected readonly asking = this.ofChosen<'release' | 'withdraw' | null>(() => null);
+  protected readonly failure = this.ofChosen(() => '');
   protected readonly busy = signal(false);
-  protected readonly failure = signal('');
 
   protected readonly assessments = this.list.assessments;
   protected readonly current = this.list.current;
@@ -85,12 +83,9 @@ export class ReleasePage {
   protected readonly all = computed(() => this.people().length > 0 && this.picked().size === this.people().length);
 
   /** Whom to pick once it is known where everybody stands: first those with something unreleased. Null: they are picked. */
-  protected readonly toPick = linkedSignal<string | null, ToPick | null>({
-    source: this.chosen,
-    computation: () => ({ bySlips: true, of: (p) => this.isNew(p) }),
-  });
+  protected readonly toPick = this.ofChosen<ToPick | null>(() => ({ bySlips: true, of: (p) => this.isNew(p) }));
   /** A release was asked for meanwhile. */
-  private asksOncePicked = false;
+  private readonly asksOncePicked = this.ofChosen(() => false);
   protected readonly sections = computed(() => [...this.store.sections()].map(([id, title]) => ({ id, title })));
   /** Who of those picked has not opened what came back. */
   protected readonly unopened = computed(() => this.chosenPeople().filter((p) => p.slip?.releasedAt && !p.slip.opened));
@@ -112,8 +107,8 @@ export class ReleasePage {
       untracked(() => {
         this.toPick.set(null);
         this.picked.set(new Set(people.filter(those.of).map((p) => p.id)));
-        if (this.asksOncePicked && this.picked().size > 0 && this.asking() === null) this.asking.set('release');
-        this.asksOncePicked = false;
+        if (this.asksOncePicked() && this.picked().size > 0 && this.asking() === null) this.asking.set('release');
+        this.asksOncePicked.set(false);
       });
     });
     effect(() => {
@@ -131,15 +126,19 @@ export class ReleasePage {
     });
   }
 
+  private ofChosen<T>(begin: () => T): WritableSignal<T> {
+    return linkedSignal({ source: this.chosen, computation: begin });
+  }
+
   protected choose(id: string): void {
-    this.asksOncePicked = false;
+    this.asksOncePicked.set(false);
     this.chosen.set(id);
     this.failure.set('');
   }
 
   protected pick(id: string, on: boolean): void {
     this.toPick.set(null);
-    this.asksOncePicked = false;
+    this.asksOncePicked.set(false);
     this.picked.update((now) => {
       const next = new Set(now);
       if (on) next.add(id);
@@ -173,7 +172,7 @@ export class ReleasePage {
     event.preventDefault();
     if (this.asking() !== null) return;
     // Asked before it is known whom a word means: as soon as it is.
-    if (this.toPick() !== null) this.asksOncePicked = true;
+    if (this.toPick() !== null) this.asksOncePicked.set(true);
     else if (this.picked().size > 0) this.asking.set('release');
   }
 
