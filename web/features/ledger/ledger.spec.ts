@@ -76,6 +76,19 @@ const press = async (key: string, target = element('.grid')): Promise<void> => {
 };
 
 describe('the ledger', () => {
+  it('begins at the first cell of another book, and stays where one is while its own is read again', async () => {
+    const [view, store] = [page.componentInstance['view'], TestBed.inject(BookStore)];
+    view.move(1, 0);
+    view.move(1, 1, true);
+    await store.reload();
+    expect([view.cursor(), view.anchor()]).toEqual([
+      { row: 1, col: 1 },
+      { row: 1, col: 0 },
+    ]);
+    await store.open('meres', `ledger-${turn}`);
+    expect([view.cursor(), view.anchor()]).toEqual([{ row: 0, col: 0 }, null]);
+  });
+
   it('is a grid whose active cell is always there', async () => {
     const grid = element('[role=grid]');
     expect(grid.getAttribute('aria-rowcount')).toBe('4');

@@ -1,6 +1,6 @@
 import { unlessClosed } from '../../../worker/sheet-session';
 import { cellKey } from '@contract/wire/cell-key';
-import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { computed, effect, inject, Injectable, linkedSignal, signal, untracked } from '@angular/core';
 import { topOf } from '@core/rubric/check-rubric';
 import { BookAnnotations } from '../../../data/annotations';
 import { BookStore } from '../../../data/book';
@@ -26,9 +26,10 @@ export class LedgerView {
 
   readonly room = signal({ width: 960, height: 600 });
   readonly scroll = signal({ top: 0, left: 0 });
-  readonly cursor = signal<Spot>({ row: 0, col: 0 });
+  /** At the beginning of each book: the page stays when it shows another. */
+  readonly cursor = linkedSignal<string, Spot>({ source: this.store.id, computation: () => ({ row: 0, col: 0 }) });
   /** The other corner of the selection; null: the cursor's cell alone. */
-  readonly anchor = signal<Spot | null>(null);
+  readonly anchor = linkedSignal<string, Spot | null>({ source: this.store.id, computation: () => null });
   private readonly wanted = signal<ViewSettings>(DEFAULT_VIEW);
   /** Chosen once more: rows are chosen and ordered anew. */
   private readonly again = signal(0);
