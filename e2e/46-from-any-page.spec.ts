@@ -17,7 +17,8 @@ async function staffPages(tally: Tally): Promise<string[][]> {
     ['/settings'],
     ['/new-book'],
     ['/guide/ledger', '/guide/rules'],
-    [...of('ledger'), ...both((a) => `ledger?assessment=${a}`)],
+    // An address that names no cell of the book that is open leaves the cursor where it is.
+    ['/book/orchard-practice/ledger', ...both((a) => `ledger?assessment=${a}`)],
     of('assessments'),
     both((a) => `assessments/${a}`),
     both((a) => `assessments/${a}/arrivals`),
