@@ -10,10 +10,12 @@ import { provideEffects } from '@ngrx/effects';
 import { provideState, provideStore } from '@ngrx/store';
 import { providePrimeNG } from 'primeng/config';
 import { SessionEffects, sessionFeature } from '../data/session';
+import { withoutNativeAutofocus } from '../ui/form/native-autofocus';
 import { routes } from './routes';
 import { preset } from './theme';
 
 const nonce = document.querySelector('lt-root')?.getAttribute('ngCspNonce') ?? '';
+withoutNativeAutofocus();
 
 export const appConfig: ApplicationConfig = {
   providers: [

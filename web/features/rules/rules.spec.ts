@@ -49,6 +49,15 @@ describe('the rules page', () => {
     await soon(() => expect(current()).toContain('Moss'));
   });
 
+  it('says what a sentence touches until another part is opened', async () => {
+    const { root, go, fixture } = await opened();
+    root.querySelector('lt-rule-sentence')!.dispatchEvent(new FocusEvent('focusin', { bubbles: true }));
+    await fixture.whenStable();
+    expect(root.querySelector('.touched')!.textContent).toContain('Touches');
+    await go('Lateness');
+    expect(root.querySelector('.touched')).toBeNull();
+  });
+
   it('tries a change on the class while it is typed, says why, and drops it without a trace', async () => {
     const { root, text, sent, go, fixture } = await opened();
     await go('Lateness');

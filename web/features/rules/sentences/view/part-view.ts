@@ -6,7 +6,6 @@ import {
   inject,
   input,
   linkedSignal,
-  signal,
 } from '@angular/core';
 import type { Draft } from '../../draft';
 import { putItems, ruleOf } from '../../draft';
@@ -41,10 +40,15 @@ export class PartView {
   protected readonly edit = inject(RuleEdit);
   private readonly store = inject(BookStore);
   protected readonly school = inject(PolicyNotes);
+  /** Another part, or another book, is begun with none of its sentences. */
+  private readonly place = computed(() => `${this.store.id()} ${this.part().id}`);
   /** The sentence that one is on, with the keys or with the pointer. */
-  private readonly on = signal<Sentence | null>(null);
+  private readonly on = linkedSignal<string, Sentence | null>({ source: () => this.place(), computation: () => null });
   /** The one that had the keys last: its picture stays, whatever the pointer lies on. */
-  private readonly entered = signal<Sentence | null>(null);
+  private readonly entered = linkedSignal<string, Sentence | null>({
+    source: () => this.place(),
+    computation: () => null,
+  });
   private readonly draft = computed(() => this.edit.draft()!);
   protected readonly lead = computed(() => this.part().lead(this.draft()));
   /** How this kind of rules stands to the school's. */
