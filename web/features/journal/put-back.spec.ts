@@ -43,12 +43,17 @@ const made: PutBackMade = { batch: 'b-2', seq: 6, title: '', left: 0, cells: [],
 describe('putting back from the journal', () => {
   let opened: Awaited<ReturnType<typeof openPage<PutBack>>>;
   let message: string[];
-  const open = async (lines: PutBackLine[], answer: () => unknown = () => made, only: number[] | null = null) => {
+  const open = async (
+    lines: PutBackLine[],
+    answer: () => unknown = () => made,
+    only: number[] | null = null,
+    wait = Promise.resolve(),
+  ) => {
     const preview: PutBackPreview = { batch: 'b-1', title: '', undone: false, lines };
     opened = await openPage(
       PutBack,
       answer,
-      (path) => (path === '/books/fens/journal/b-1/put-back' ? preview : undefined),
+      (path) => (path === '/books/fens/journal/b-1/put-back' ? wait.then(() => preview) : undefined),
       { set, only, names, message: 'Paste' },
     );
     message = [];
@@ -70,6 +75,17 @@ describe('putting back from the journal', () => {
     expect(opened.sent).toHaveLength(1);
     expect(opened.sent[0]!.path).toBe('/books/fens/journal/b-1/put-back');
     expect(opened.sent[0]!.body as PutBackWrite).toMatchObject({ leaveLater: false, reason: 'an appeal' });
+  });
+
+  it('gives the reason the keys, however late it is known what would be again', async () => {
+    let known = (): void => undefined;
+    await open([line(4, 's1', 3, 9)], undefined, null, new Promise((done) => (known = done)));
+    await soon(() => expect(document.activeElement?.textContent).toBe('Leave it'));
+    known();
+    await soon(() => expect(document.activeElement?.id).toBe('put-back-why'));
+    // Nor is it taken again by the dialog, which looks for its first field a moment after it stands open.
+    await new Promise((done) => setTimeout(done, 400));
+    expect(document.activeElement?.id).toBe('put-back-why');
   });
 
   it('names what later changes stand on, and leaves those', async () => {

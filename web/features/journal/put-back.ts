@@ -3,13 +3,14 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
+  ElementRef,
   inject,
   input,
   type OnInit,
   output,
   signal,
   viewChild,
-  type ElementRef,
 } from '@angular/core';
 import { Counted } from '../../ui/text/counted';
 import { ROWS } from '../../ui/layout/rows';
@@ -37,6 +38,8 @@ const SHOWN = 40;
       [modal]="true"
       closeAriaLabel="Leave it"
       [visible]="true"
+      [focusOnShow]="false"
+      (onShow)="entered.set(true)"
       (visibleChange)="$event || left.emit()"
       [style]="{ width: '44rem' }"
     >
@@ -103,7 +106,7 @@ const SHOWN = 40;
         @if (free().length > 0) {
           <p-button [label]="buttonWords()" [disabled]="busy()" (onClick)="putBack()" />
         }
-        <p-button label="Leave it" [text]="true" (onClick)="left.emit()" />
+        <p-button #leave label="Leave it" [text]="true" (onClick)="left.emit()" />
       </ng-template>
     </p-dialog>
   `,
@@ -146,7 +149,10 @@ export class PutBack implements OnInit {
   private readonly operations = inject(Operations);
   private readonly store = inject(BookStore);
   private readonly why = viewChild<ElementRef<HTMLInputElement>>('why');
+  private readonly leave = viewChild('leave', { read: ElementRef<HTMLElement> });
   protected readonly shown = SHOWN;
+  /** The dialog stands open, and takes the keys. */
+  protected readonly entered = signal(false);
   protected readonly preview = signal<PutBackPreview | null>(null);
   protected readonly problem = signal('');
   protected readonly busy = signal(false);
@@ -164,11 +170,17 @@ export class PutBack implements OnInit {
   );
   protected readonly when = computed(() => dayAndTime(this.set().at, this.names().zone));
 
+  constructor() {
+    // Where one goes on typing, once it is there, however late the answer comes.
+    effect(() => {
+      const at = this.why()?.nativeElement ?? this.leave()?.nativeElement.querySelector<HTMLElement>('button');
+      if (this.entered()) at?.focus();
+    });
+  }
+
   async ngOnInit(): Promise<void> {
     try {
       this.preview.set(await this.api.get<PutBackPreview>(`${this.path()}/put-back`));
-      // Where one goes on typing, once it is drawn.
-      setTimeout(() => this.why()?.nativeElement.focus());
     } catch (error) {
       this.problem.set(messageOf(error));
     }

@@ -1,4 +1,4 @@
-import { Component, provideZonelessChangeDetection } from '@angular/core';
+import { ChangeDetectionStrategy, Component, provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
@@ -7,6 +7,7 @@ import { soon } from '../../testing/soon';
 import { withoutNativeAutofocus } from './native-autofocus';
 
 @Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Button, Select],
   template: '<p-select [options]="[]" /><p-button label="Plain" /><p-button label="Told" [autofocus]="true" />',
 })
