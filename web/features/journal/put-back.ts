@@ -149,7 +149,7 @@ export class PutBack implements OnInit {
   private readonly operations = inject(Operations);
   private readonly store = inject(BookStore);
   private readonly why = viewChild<ElementRef<HTMLInputElement>>('why');
-  private readonly leave = viewChild('leave', { read: ElementRef<HTMLElement> });
+  private readonly leave = viewChild<unknown, ElementRef<HTMLElement>>('leave', { read: ElementRef });
   protected readonly shown = SHOWN;
   /** The dialog stands open, and takes the keys. */
   protected readonly entered = signal(false);
