@@ -2,40 +2,65 @@ import type { Page } from '@playwright/test';
 import { Random } from '../demo/random';
 import { expect, test, WETLAND, type Tally } from './tally';
 
-const STEPS = 150;
 const SEED = 20_261_124;
 
 /** Addresses by kind: those of one kind are shown by one page, which stays when one goes from one to the other. */
-async function staffPages(tally: Tally): Promise<string[][]> {
+type Kinds = string[][];
+
+const BOOKS = [WETLAND, 'orchard-practice'];
+const ofBooks = (path: string): string[] => BOOKS.map((book) => `/book/${book}/${path}`);
+const SHARED: Kinds = [['/settings'], ['/guide/ledger', '/guide/rules'], ['/news']];
+
+async function staffPages(tally: Tally): Promise<Kinds> {
   const [farrelly, marchetti] = [await tally.enrolment('Farrelly'), await tally.enrolment('Marchetti')];
-  const of = (path: string): string[] => [`/book/${WETLAND}/${path}`, `/book/orchard-practice/${path}`];
   const each = (ids: string[], path: (id: string) => string) => ids.map((id) => `/book/${WETLAND}/${path(id)}`);
   const both = (path: (a: string) => string): string[] => each(['soil-pit', 'report'], path);
   const student = (path: (s: string) => string): string[] => each([farrelly, marchetti], path);
   return [
+    ...SHARED,
     ['/desk'],
-    ['/settings'],
     ['/new-book'],
-    ['/guide/ledger', '/guide/rules'],
+    ['/where'],
     // An address that names no cell of the book that is open leaves the cursor where it is.
     ['/book/orchard-practice/ledger', ...both((a) => `ledger?assessment=${a}`)],
-    of('assessments'),
+    ofBooks('assessments'),
     both((a) => `assessments/${a}`),
     both((a) => `assessments/${a}/arrivals`),
     both((a) => `assessments/${a}/rubric`),
-    of('people'),
-    of('exceptions'),
-    [...of('rules'), ...both((a) => `rules?of=${a}`)],
-    of('intake'),
-    [...of('release'), ...both((a) => `release?assessment=${a}`)],
-    of('closing'),
-    of('journal'),
+    ofBooks('people'),
+    ofBooks('exceptions'),
+    ofBooks('rehearsal'),
+    [...ofBooks('rules'), ...both((a) => `rules?of=${a}`)],
+    ofBooks('intake'),
+    [...ofBooks('release'), ...both((a) => `release?assessment=${a}`)],
+    ofBooks('closing'),
+    ofBooks('journal'),
     student((s) => `student/${s}`),
     student((s) => `student/${s}/check-1`),
     student((s) => `as/${s}`),
     both((a) => `marking/${a}/sheet`),
   ];
 }
+
+const officePages: Kinds = [
+  ...SHARED,
+  ['/office'],
+  ['/office/rules'],
+  ['/where'],
+  ofBooks('ledger'),
+  ofBooks('people'),
+  ofBooks('rules'),
+  ofBooks('journal'),
+  ofBooks('closing'),
+];
+
+/** Of a student who is in both books. */
+const studentPages: Kinds = [
+  ...SHARED,
+  ['/my'],
+  [...BOOKS.map((book) => `/my/${book}`), ...['soil-pit', 'check-1'].map((a) => `/my/${WETLAND}?slip=${a}`)],
+  ['soil-pit', 'report', 'check-1'].map((a) => `/my/${WETLAND}/${a}`),
+];
 
 /** What is read on a page, without what stands round it; times of the day go on. */
 const textOf = (page: Page): Promise<string> =>
@@ -58,10 +83,8 @@ async function restingText(page: Page): Promise<string> {
   return before;
 }
 
-test('every page is the same, loaded or gone to from any other', { tag: '@long' }, async ({ page, tally }) => {
-  test.setTimeout(600_000);
-  await tally.letIn(page, 'aldous');
-  const kinds = await staffPages(tally);
+/** Loads each page, then goes to each from others, as often as `steps` says. */
+async function walk(page: Page, tally: Tally, kinds: Kinds, steps: number): Promise<void> {
   const loaded = new Map<string, string>();
   for (const path of kinds.flat()) {
     await page.goto(tally.address + path);
@@ -70,7 +93,7 @@ test('every page is the same, loaded or gone to from any other', { tag: '@long' 
   const random = new Random(SEED);
   let kind = kinds.at(-1)!;
   let at = kind.at(-1)!;
-  for (let step = 0; step < STEPS; step++) {
+  for (let step = 0; step < steps; step++) {
     // Every second step stays on its page where that shows more than one address.
     const next = step % 2 === 1 && kind.length > 1 ? kind : random.pick(kinds);
     const path = random.pick(next);
@@ -79,4 +102,33 @@ test('every page is the same, loaded or gone to from any other', { tag: '@long' 
     await expect.poll(() => textOf(page), { message: `${at} → ${path}` }).toBe(loaded.get(path));
     [kind, at] = [next, path];
   }
+}
+
+test.describe('every page is the same, loaded or gone to from any other', { tag: '@long' }, () => {
+  test.setTimeout(600_000);
+
+  test('for a teacher', async ({ page, tally }) => {
+    await tally.letIn(page, 'aldous');
+    await walk(page, tally, await staffPages(tally), 150);
+  });
+
+  test('for the office', async ({ page, tally }) => {
+    await tally.letIn(page, 'halloran');
+    await walk(page, tally, officePages, 80);
+  });
+
+  test('for a student', async ({ page, tally }) => {
+    const [both] = await tally.rows<{ login: string }>(
+      `select p.login from person p join enrolment e on e.school = p.school and e.person = p.id
+       where e.book = any($1) group by p.login having count(distinct e.book) = 2 order by p.login`,
+      [BOOKS],
+    );
+    await tally.letIn(page, both!.login);
+    // What counts as read once it was looked at is read before.
+    for (const path of studentPages.flat()) {
+      await page.goto(tally.address + path);
+      await restingText(page);
+    }
+    await walk(page, tally, studentPages, 80);
+  });
 });
