@@ -180,3 +180,20 @@ test(
     await expect.poll(score).toEqual([{ score: 11 }]);
   },
 );
+
+test('what was looked for in one book is not looked for in the next', async ({ page, tally }) => {
+  await tally.letIn(page, 'aldous');
+  await tally.openLedger(page);
+  const find = page.getByRole('searchbox', { name: 'Find a name' });
+  await find.fill('Farr');
+  await expect(page.locator('.row')).toHaveCount(1);
+  await expect(page).toHaveURL(/Farr/);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('orchard practice');
+  await expect(page.getByRole('option').first()).toContainText('Orchard Practice');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('grid')).toContainText('Orchard plan');
+  await expect(find).toHaveValue('');
+  expect(await page.locator('.row').count()).toBeGreaterThan(10);
+  await expect(page).toHaveURL(/orchard-practice\/ledger$/);
+});

@@ -69,6 +69,26 @@ describe('the line that goes anywhere', () => {
     }
   });
 
+  it('takes an Enter that comes before the books do, unless something else was typed since', async () => {
+    for (const [then, goals] of [
+      ['soil sci', ['/book/soil {}']],
+      ['meres', []],
+    ] as const) {
+      let answer = (_: unknown): void => undefined;
+      await open(() => new Promise((done) => (answer = done)));
+      await type('soil sci');
+      await press('Enter');
+      expect(went).toEqual([]);
+      await type(then);
+      answer({ books: [{ id: 'soil', title: 'Soil Science 1' }] });
+      await new Promise((done) => setTimeout(done, 30));
+      expect(went).toEqual(goals);
+      (page.fixture.nativeElement as HTMLElement).remove();
+      page.fixture.destroy();
+      TestBed.resetTestingModule();
+    }
+  });
+
   it('does what the open page adds, and steps round its list', async () => {
     await open();
     const done: string[] = [];

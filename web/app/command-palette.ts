@@ -99,6 +99,8 @@ export class CommandPaletteView {
   private readonly place = inject(GuidePlace);
   private readonly changes = inject(ChangeDetectorRef);
   private before: HTMLElement | null = null;
+  /** Books are being asked for. */
+  private asked: Promise<void> | null = null;
 
   private readonly all = computed((): Found[] => {
     const book = this.store.page();
@@ -209,7 +211,10 @@ export class CommandPaletteView {
     const office = this.me()?.role === 'administrator';
     // Books are there a moment later; without an answer all else can still be jumped to.
     const asked = office ? this.api.get<Office>('/office') : this.api.get<Desk>('/desk');
-    asked.then((a) => this.books.set(a.books.map(({ id, title }) => ({ id, title })))).catch(() => undefined);
+    this.asked = asked
+      .then((a) => this.books.set(a.books.map(({ id, title }) => ({ id, title }))))
+      .catch(() => undefined)
+      .finally(() => (this.asked = null));
   }
 
   private key(event: KeyboardEvent): void {
@@ -227,11 +232,23 @@ export class CommandPaletteView {
     const n = this.entries().length;
     if (event.key === 'ArrowDown') this.at.update((i) => (n === 0 ? 0 : (i + 1) % n));
     else if (event.key === 'ArrowUp') this.at.update((i) => (n === 0 ? 0 : (i + n - 1) % n));
-    else if (event.key === 'Enter' && this.entries()[this.at()]) this.choose(this.entries()[this.at()]!);
+    else if (event.key === 'Enter') this.enter();
     else if (event.key === 'Escape') this.close();
     else if (event.key !== 'Tab') return;
     event.preventDefault();
     event.stopPropagation();
+  }
+
+  /** Pressed before the books are there, where nothing or only the guide is found, it is meant for what is found then. */
+  private enter(): void {
+    const text = this.text();
+    const choose = (): void => {
+      const entry = this.entries()[this.at()];
+      if (entry && this.palette.open() && this.text() === text) this.choose(entry);
+    };
+    const first = this.entries()[0];
+    if (this.asked && this.at() === 0 && (!first || first.kind === 'guide')) void this.asked.then(choose);
+    else choose();
   }
 
   protected refocus(): void {

@@ -1,3 +1,4 @@
+import { Location } from '@angular/common';
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
@@ -87,6 +88,22 @@ describe('the ledger', () => {
     ]);
     await store.open('meres', `ledger-${turn}`);
     expect([view.cursor(), view.anchor()]).toEqual([{ row: 0, col: 0 }, null]);
+  });
+
+  it('has the look of its address in another book, not that of the book before', async () => {
+    const [view, store, location] = [
+      page.componentInstance['view'],
+      TestBed.inject(BookStore),
+      TestBed.inject(Location),
+    ];
+    view.change({ find: 'birch' });
+    await soon(() => expect(location.path()).toContain('birch'));
+    await store.reload();
+    expect(view.settings().find).toBe('birch');
+    location.go('/book/meres/ledger', 'rows=roomy');
+    await store.open('meres', `ledger-${turn}`);
+    await page.whenStable();
+    expect(view.settings()).toMatchObject({ find: '', roomy: true });
   });
 
   it('is a grid whose active cell is always there', async () => {

@@ -24,14 +24,21 @@ export class LedgerAddress {
 
   /** To be called while the page is made. `goTo` shows a cell. */
   begin(goTo: (row: number, col: number) => void): void {
-    this.view.begin(fromQuery(this.location.path().split('?')[1] ?? ''));
+    this.beginWithLook();
+    let book = this.store.id();
+    effect(() => {
+      const id = this.store.id();
+      // The page stays when it shows another book; what was looked for in the one before is not meant there.
+      if (book !== '' && id !== book) untracked(() => this.beginWithLook());
+      book = id;
+    });
     let timer: ReturnType<typeof setTimeout> | undefined;
     // Without a step back in the browser for every word.
     effect(() => {
+      clearTimeout(timer);
       if (!this.store.cells()) return;
       const stood = this.store.stood();
       const query = [toQuery(this.view.settings()), stood === null ? '' : `stood=${stood}`].filter(Boolean).join('&');
-      clearTimeout(timer);
       timer = setTimeout(() => this.location.replaceState(`/book/${this.store.id()}/ledger`, query), FOLLOWS);
     });
     this.destroyed.onDestroy(() => clearTimeout(timer));
@@ -58,6 +65,11 @@ export class LedgerAddress {
       this.jumped();
       if (this.store.items().length > 0) untracked(() => this.jump(goTo));
     });
+  }
+
+  /** With the look of the address. */
+  private beginWithLook(): void {
+    this.view.begin(fromQuery(this.location.path().split('?')[1] ?? ''));
   }
 
   /** An address may name a student and an assessment to begin at. */
