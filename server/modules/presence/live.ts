@@ -211,30 +211,32 @@ export class Live {
       sendTo(w, hidden, { kind: 'people', book: room.book, people: othersThan(w, present) });
   }
 
-  /** Somebody wrote in a note or marked on work: pages that have it open fetch what they lack. */
-  private async tellWork(kind: 'feedback' | 'marks', key: string, words: string): Promise<void> {
+  /** Tells all who have the book open and may still look. */
+  private async tellAll(key: string, event: (w: Watcher) => LiveEvent): Promise<void> {
     const room = this.rooms.get(key);
     if (!room || this.ended) return;
     await this.partWithOthers([...room.watchers]);
+    const hidden = await this.hiddenOf(room);
+    for (const w of room.watchers) sendTo(w, hidden, event(w));
+  }
+
+  /** Somebody wrote in a note or marked on work: pages that have it open fetch what they lack. */
+  private tellWork(kind: 'feedback' | 'marks', key: string, words: string): Promise<void> {
     const [, book, assessment, enrolment, work, version] = words.split(' ') as [string, string, string, string, string, string?]; // prettier-ignore
     const at = { book, assessment, enrolment, work };
     const event =
       kind === 'marks' ? { kind, ...at } : { kind, ...at, note: version === undefined ? null : Number(version) };
-    const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) sendTo(w, hidden, event);
+    return this.tellAll(key, () => event);
   }
 
   /** Somebody of the staff opened work, or looked it through: lists say so. */
   private async tellOpened(key: string, words: string): Promise<void> {
-    const room = this.rooms.get(key);
-    if (!room || this.ended) return;
-    await this.partWithOthers([...room.watchers]);
+    if (!this.rooms.has(key)) return;
     const [school, book, assessment, enrolment, work, person, how] = words.split(' ') as [string, string, string, string, string, string, string]; // prettier-ignore
     const who = await findPerson(this.pool, school, person);
     if (!who) return;
     const told = { kind: 'opened' as const, book, assessment, enrolment, work, through: how === 'through' };
-    const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) sendTo(w, hidden, { ...told, by: w.person === person ? 'you' : personName(who) });
+    await this.tellAll(key, (w) => ({ ...told, by: w.person === person ? 'you' : personName(who) }));
   }
 
   /** Adds a stream of a student; where that cannot be, it is ended, and its page tries again by itself. Gives how it is left. */
@@ -259,11 +261,7 @@ export class Live {
         this.students.end();
         throw error;
       });
-    const room = this.rooms.get(key);
-    if (!room) return;
-    await this.partWithOthers([...room.watchers]);
-    const hidden = await this.hiddenOf(room);
-    for (const w of room.watchers) sendTo(w, hidden, { kind: 'slip', book, assessment });
+    await this.tellAll(key, () => ({ kind: 'slip', book, assessment }));
   }
 
   /** Renews who is here, and ends the streams of those who may not look any more. */

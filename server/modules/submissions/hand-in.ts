@@ -12,7 +12,7 @@ import type { LineContent } from '../../kernel/journal/sql/lines';
 import { Refusal } from '../../kernel/refusal';
 import { type Author, commitBook } from '../books';
 import { handedOf, ownPlace, placeOf, statementOf, type OwnPlace } from './facts';
-import { requireOpen, settleAll, type Student } from './parts';
+import { requireOpen, settleAll, type Student } from './uploads/parts';
 import { newReceipt } from './receipt';
 import { tellHandedIn } from './tell-handed-in';
 import { findSubmission, holdSubmission, markHandedIn, markTakenBack, type SubmissionRow } from './sql/submissions';

@@ -29,7 +29,7 @@ import { ownPlace } from './facts';
 import { arrivals, noteOpened, submissionHistory, veiledView } from './arrivals';
 import { acceptWork, handIn, takeBack } from './hand-in';
 import { moveWork } from './move';
-import { addFile, keepTyped, removeFile, settleUpload, type Student } from './parts';
+import { addFile, keepTyped, removeFile, settleUpload, type Student } from './uploads/parts';
 import { findSubmission, type SubmissionRow } from './sql/submissions';
 import { insertTrace } from './sql/traces';
 import { whereIs, whereStudents } from './where-is';

@@ -7,7 +7,7 @@ import { instructions } from '../instructions';
 import { readCells } from '../../kernel/cells/sql';
 import { datedBook, handedOf, ownPlace, statementOf } from './facts';
 import { Deadlines } from './deadlines';
-import { settleAll, type Student } from './parts';
+import { settleAll, type Student } from './uploads/parts';
 import { reopeningsBy } from '../scores';
 import { submissionsBy } from './sql/submissions';
 import { attemptsLeft, openReopening, shutReason, viewOf, type Handed } from './view';

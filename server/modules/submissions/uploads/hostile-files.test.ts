@@ -2,10 +2,10 @@ import { randomBytes } from 'node:crypto';
 import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { HandedIn, Submission } from '@contract/work/submissions';
-import { USUAL_ROOM } from '../../kernel/config';
-import { HandingIn } from '../../testing/hand-in';
-import { operation, type Person } from '../../testing/person';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { USUAL_ROOM } from '../../../kernel/config';
+import { HandingIn } from '../../../testing/hand-in';
+import { operation, type Person } from '../../../testing/person';
+import { testSchool, type TestSchool } from '../../../testing/school';
 
 let school: TestSchool;
 let handing: HandingIn;

@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Submission } from '@contract/work/submissions';
-import { HandingIn } from '../../testing/hand-in';
-import { testSchool, type TestSchool } from '../../testing/school';
+import { HandingIn } from '../../../testing/hand-in';
+import { testSchool, type TestSchool } from '../../../testing/school';
 
 let school: TestSchool;
 let handing: HandingIn;

@@ -1,8 +1,8 @@
 import type { Desk } from '@contract/overview';
-import type { Db } from '../../kernel/database';
-import { personName } from '../accounts';
-import { nameless } from '../hidden-names';
-import { brokenIn } from './sql/broken';
+import type { Db } from '../../../kernel/database';
+import { personName } from '../../accounts';
+import { nameless } from '../../hidden-names';
+import { brokenIn } from '../sql/broken';
 
 /** Files of these books that broke off, by student and assessment, the longest first. */
 export async function brokenUploads(db: Db, school: string, books: readonly string[]): Promise<Desk['broken']> {

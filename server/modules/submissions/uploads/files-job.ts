@@ -1,7 +1,7 @@
-import type { JobData, JobKind } from '../../kernel/jobs';
-import { deleteUnusedBlobs } from '../../kernel/files/sql';
-import { deleteBrokenFeedbackAttachments } from '../feedback';
-import { deleteBrokenFiles, deleteUnusedUploads } from './sql/files';
+import type { JobData, JobKind } from '../../../kernel/jobs';
+import { deleteUnusedBlobs } from '../../../kernel/files/sql';
+import { deleteBrokenFeedbackAttachments } from '../../feedback';
+import { deleteBrokenFiles, deleteUnusedUploads } from '../sql/files';
 
 /** Days for which a file that broke off waits for the rest of it. */
 const WAITS_DAYS = 7;

@@ -1,15 +1,15 @@
 import { counted } from '@core/words/count';
 import type pg from 'pg';
 import type { FileWrite, Submission, WorkWrite } from '@contract/work/submissions';
-import type { Room } from '../../kernel/config';
-import type { FileStore } from '../../kernel/files/file-store';
-import { settleContent } from '../../kernel/files/settle';
-import { newId, transaction, type Db } from '../../kernel/database';
-import { Refusal } from '../../kernel/refusal';
-import { handedOf, ownPlace, type OwnPlace } from './facts';
-import { nameFeedbackAttachment } from '../feedback';
-import { nameHandout } from '../instructions';
-import { deleteFile, fileOfUpload, insertFile, nameContent, roomTaken, type FileRow } from './sql/files';
+import type { Room } from '../../../kernel/config';
+import type { FileStore } from '../../../kernel/files/file-store';
+import { settleContent } from '../../../kernel/files/settle';
+import { newId, transaction, type Db } from '../../../kernel/database';
+import { Refusal } from '../../../kernel/refusal';
+import { handedOf, ownPlace, type OwnPlace } from '../facts';
+import { nameFeedbackAttachment } from '../../feedback';
+import { nameHandout } from '../../instructions';
+import { deleteFile, fileOfUpload, insertFile, nameContent, roomTaken, type FileRow } from '../sql/files';
 import {
   beginSubmission,
   bumpVersion,
@@ -18,9 +18,9 @@ import {
   submissionsOf,
   writeTyped,
   type SubmissionRow,
-} from './sql/submissions';
-import { insertTrace } from './sql/traces';
-import { shutReason, viewOf } from './view';
+} from '../sql/submissions';
+import { insertTrace } from '../sql/traces';
+import { shutReason, viewOf } from '../view';
 
 const MEGABYTE = 1_000_000;
 
