@@ -30,6 +30,7 @@ export interface Drawn {
 const daysAfter = (a: DemoAssessment, days: number): string =>
   new Date(Date.parse(dublin(a.due ?? BEGINS)) + days * DAY).toISOString();
 const earlier = (a: string, b: string): string => (a < b ? a : b);
+const hourBefore = (at: string): string => new Date(Date.parse(at) - 3_600_000).toISOString();
 
 /** Makes a book's assessments, and lets its term pass: work comes in, is marked and released. */
 export async function fillBook(
@@ -74,11 +75,14 @@ export async function fillBook(
       excused = await enterScores(teacher, path, a, drawn, handedIn, excused);
     });
     if (a.phase !== 'released') continue;
-    term.at(earlier(daysAfter(a, 5), dublin(RELEASED_BY)), async () => {
-      const at = { book: book.id, assessment: a.id };
-      if (a.feedback) await writeFeedback(teacher, { ...at, points: a.points }, scoresOf(drawn));
-      await releaseToAll(teacher, at, a.feedback?.comment);
-    });
+    const at = { book: book.id, assessment: a.id };
+    const releasedAt = earlier(daysAfter(a, 5), dublin(RELEASED_BY));
+    if (a.feedback)
+      term.at(hourBefore(releasedAt), async () => {
+        await writeFeedback(teacher, { ...at, points: a.points }, scoresOf(drawn));
+        await clock.waitForNotes();
+      });
+    term.at(releasedAt, () => releaseToAll(teacher, at, a.feedback?.comment));
   }
   for (const { a, drawn } of all)
     if (a.rubric) term.at(earlier(daysAfter(a, 4), dublin(AFTERWARDS)), () => markByRubric(teacher, { book: book.id, assessment: a.id }, a.rubric!, scoresOf(drawn))); // prettier-ignore
