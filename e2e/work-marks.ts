@@ -23,9 +23,11 @@ export async function atPdf(page: Page, tally: Tally, student = 'Ibekwe'): Promi
 /** Chooses words of a line with the mouse, by shares of its width. */
 export async function chooseWords(page: Page, line: number, from: number, to: number): Promise<void> {
   const box = (await page.locator('.textLayer span:not(.markedContent)').nth(line).boundingBox())!;
-  await page.mouse.move(box.x + from * box.width, box.y + box.height / 2);
+  // Whole pixels, as a mouse gives them: pressed between two, Chromium chooses nothing at some places.
+  const [x, y] = [(share: number) => Math.round(box.x + share * box.width), Math.round(box.y + box.height / 2)];
+  await page.mouse.move(x(from), y);
   await page.mouse.down();
-  await page.mouse.move(box.x + to * box.width, box.y + box.height / 2, { steps: 6 });
+  await page.mouse.move(x(to), y, { steps: 6 });
   await page.mouse.up();
   await expect(page.getByRole('toolbar', { name: 'The words that are chosen' })).toBeVisible();
 }
