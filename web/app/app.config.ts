@@ -32,6 +32,8 @@ export const appConfig: ApplicationConfig = {
         options: { darkModeSelector: '.dark', cssLayer: { name: 'primeng', order: 'reset, primeng, app' } },
       },
       csp: { nonce },
+      // A part of a page with a stacking context of its own, or laid out by itself, would cut or cover what opens within it.
+      overlayAppendTo: 'body',
       ripple: false,
     }),
   ],

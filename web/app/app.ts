@@ -5,6 +5,7 @@ import { filter, map } from 'rxjs';
 import { StatusBarView } from './status-bar';
 import { Head } from './head';
 import { KeysSheet } from './keys-sheet';
+import { StatusBar } from '../ui/layout/status-bar';
 
 @Component({
   selector: 'lt-root',
@@ -14,7 +15,7 @@ import { KeysSheet } from './keys-sheet';
     @if (!bare()) {
       <lt-head />
     }
-    <div class="page"><router-outlet /></div>
+    <div class="page"><router-outlet (deactivate)="statusBar.leavePage()" /></div>
     @if (!bare()) {
       <lt-foot-bar />
       <lt-keys-sheet />
@@ -42,6 +43,7 @@ import { KeysSheet } from './keys-sheet';
   `,
 })
 export class App {
+  protected readonly statusBar = inject(StatusBar);
   private readonly router = inject(Router);
   /** Sign-in and the choice of a password stand alone; until the first page is known nothing is drawn around it. */
   protected readonly bare = toSignal(

@@ -57,7 +57,7 @@ const WITHOUT_NAMES = ['assessments', 'marking', 'exceptions'];
           This book is put away: it is read and not changed. On the page People its teacher takes it out again.
         </p>
       }
-      <router-outlet />
+      <router-outlet (deactivate)="statusBar.leavePage()" />
     }
   `,
   styles: `
@@ -130,7 +130,7 @@ const WITHOUT_NAMES = ['assessments', 'marking', 'exceptions'];
 export class BookFrame {
   readonly book = input.required<string>();
   protected readonly store = inject(BookStore);
-  private readonly statusBar = inject(StatusBar);
+  protected readonly statusBar = inject(StatusBar);
   private readonly breadcrumbs = inject(Breadcrumbs);
   private readonly outbox = inject(Outbox);
   private readonly notes = inject(NoteOutbox);

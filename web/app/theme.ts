@@ -144,6 +144,10 @@ export const preset = definePreset(aura, {
   components: {
     // A field in a sentence is not as tall as the sentence's lines.
     inputtext: { css: '.p-inputtext { line-height: 1.4; }' },
+    // What day it is says the school's clock, not the machine's.
+    datepicker: {
+      css: '.p-datepicker-today > .p-datepicker-day:not(.p-datepicker-day-selected) { background: none; color: inherit; }',
+    },
     // One frame around a calendar that a field opens, not two.
     popover: { css: '.p-popover .p-datepicker-panel { border: 0; padding: 0; }' },
     checkbox: { css: '.p-checkbox { vertical-align: middle; }' },

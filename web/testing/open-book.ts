@@ -56,7 +56,7 @@ export async function openPage<T>(
     providers: [
       provideZonelessChangeDetection(),
       provideRouter([]),
-      providePrimeNG({}),
+      providePrimeNG({ overlayAppendTo: 'body' }),
       provideStore({ [sessionFeature.name]: sessionFeature.reducer }),
       { provide: Api, useValue: api },
       { provide: SHEET_WORKER, useValue: () => worker },

@@ -26,13 +26,17 @@ export function laterMarks(
   return [...all.values()];
 }
 
-/** What was answered for everybody, with what came here later than it: an answer may have been overtaken. */
-export function laterDrafts(before: Marking, answered: Marking): Marking {
+/**
+ * What was answered for everybody, with what came here later than it: an answer may have been overtaken. Work that it does
+ * not name has nothing any more, unless something was put there (`isPutSince`) after it was asked for.
+ */
+export function laterDrafts(before: Marking, answered: Marking, isPutSince: (draft: LevelDraft) => boolean): Marking {
   if (before.rubric.version !== answered.rubric.version) return answered;
-  const drafts = new Map([...before.drafts, ...answered.drafts].map((d) => [draftKey(d), d]));
+  const drafts = new Map(answered.drafts.map((d) => [draftKey(d), d]));
   for (const d of before.drafts) {
-    const now = drafts.get(draftKey(d))!;
-    drafts.set(draftKey(d), { ...now, marks: laterMarks(now.marks, d.marks) });
+    const now = drafts.get(draftKey(d));
+    if (now) drafts.set(draftKey(d), { ...now, marks: laterMarks(now.marks, d.marks) });
+    else if (isPutSince(d)) drafts.set(draftKey(d), d);
   }
   return { ...answered, drafts: [...drafts.values()] };
 }
@@ -65,8 +69,14 @@ export class LevelDrafts {
   );
   private readonly loaded = resource({
     params: () => this.place(),
-    loader: async ({ params }) => ({ of: params, marking: await this.api.get<Marking>(params) }),
+    loader: async ({ params }) => {
+      const from = this.puts;
+      return { of: params, from, marking: await this.api.get<Marking>(params) };
+    },
   });
+  /** How often something was put here, and of each piece of work, when last. */
+  private puts = 0;
+  private readonly putAt = new Map<string, number>();
   private readonly last = signal<{ of: string; marking: Marking } | null>(null);
   private readonly now = computed(() => (this.last()?.of === this.place() ? (this.last()?.marking ?? null) : null));
   readonly isThere = computed(() => this.now() !== null);
@@ -121,9 +131,14 @@ export class LevelDrafts {
     return this.outbox.levelsOf(enrolment, this.assessment(), work);
   }
 
-  private take({ of, marking }: { of: string; marking: Marking }): void {
+  private take({ of, from, marking }: { of: string; from: number; marking: Marking }): void {
     const before = this.last();
-    this.last.set({ of, marking: before?.of === of ? laterDrafts(before.marking, marking) : marking });
+    const isPutSince = (d: LevelDraft): boolean => this.isPutSince(from, d);
+    this.last.set({ of, marking: before?.of === of ? laterDrafts(before.marking, marking, isPutSince) : marking });
+  }
+
+  private isPutSince(from: number, draft: LevelDraft): boolean {
+    return (this.putAt.get(draftKey(draft)) ?? 0) > from;
   }
 
   private putDraft(draft: LevelDraft): void {
@@ -132,6 +147,7 @@ export class LevelDrafts {
     if (draft.rubric !== last.marking.rubric.version) return void this.loaded.reload();
     const before = this.kept(draft.enrolment, draft.work);
     const next = { ...draft, marks: laterMarks(before, draft.marks) };
+    this.putAt.set(draftKey(draft), ++this.puts);
     const others = last.marking.drafts.filter((d) => draftKey(d) !== draftKey(draft));
     this.last.set({ ...last, marking: { ...last.marking, drafts: [...others, next] } });
   }
@@ -160,12 +176,17 @@ export class LevelDrafts {
   private async fetchOne(enrolment: string): Promise<void> {
     const of = this.place();
     if (of === undefined) return;
+    const from = this.puts;
     const one = await this.api.get<Marking>(`${of}?enrolment=${encodeURIComponent(enrolment)}`);
     const last = this.last();
     if (!last || last.of !== of) return;
     if (one.rubric.version !== last.marking.rubric.version) return void this.loaded.reload();
     const works = [...last.marking.works.filter((w) => w.enrolment !== enrolment), ...one.works];
-    this.last.set({ ...last, marking: { ...last.marking, works } });
+    const named = new Set(one.drafts.map(draftKey));
+    const drafts = last.marking.drafts.filter(
+      (d) => d.enrolment !== enrolment || named.has(draftKey(d)) || this.isPutSince(from, d),
+    );
+    this.last.set({ ...last, marking: { ...last.marking, works, drafts } });
     for (const draft of one.drafts) this.putDraft(draft);
   }
 }

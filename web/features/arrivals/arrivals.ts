@@ -127,7 +127,6 @@ export class ArrivalsPage {
       if (first && untracked(this.chosen) === '') this.chosen.set(untracked(this.student) ?? first.enrolment);
     });
     // What was told, such as that a letter is written, is not talked over by the list that follows it.
-    this.statusBar.setIdle('', true);
     effect(() => this.statusBar.setIdle(this.waitWords(), false));
     this.statusBar.keys.set([{ key: '↑ ↓', label: 'from student to student' }]);
     const lastList = inject(LastList);

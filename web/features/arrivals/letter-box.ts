@@ -65,7 +65,6 @@ const PLACE_WORDS: Record<LetterPlace, string> = {
             optionValue="id"
             filterBy="name"
             [filter]="true"
-            appendTo="body"
             placeholder="Nobody yet"
             [maxSelectedLabels]="0"
             [selectedItemsLabel]="toWords()"

@@ -124,7 +124,6 @@ export class AssessmentPage {
     const keys = [{ key: 'Ctrl+Enter', label: 'keep the changes' }];
     this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
     this.statusBar.sheet.set([{ title: 'One assessment', keys }]);
-    this.statusBar.announce('');
     effect(() => {
       this.assessment();
       if (!this.store.id() || !this.store.page()) return;

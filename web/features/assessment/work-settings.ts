@@ -70,7 +70,6 @@ const BACK = [
           optionValue="value"
           placeholder="of any kind"
           ariaLabel="Kinds of files that are taken"
-          appendTo="body"
           [showHeader]="false"
           [disabled]="disabled()"
           [ngModel]="work().types ?? []"

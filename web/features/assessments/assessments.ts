@@ -2,7 +2,6 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  DestroyRef,
   effect,
   ElementRef,
   inject,
@@ -105,14 +104,9 @@ export class AssessmentsPage {
     ];
     this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
     this.statusBar.sheet.set([{ title: 'Assessments', keys }]);
-    this.statusBar.announce('');
     effect(() => {
       this.store.loaded();
       if (this.store.page()) untracked(() => void this.loadAway());
-    });
-    inject(DestroyRef).onDestroy(() => {
-      this.statusBar.keys.set([]);
-      this.statusBar.sheet.set([]);
     });
   }
 

@@ -120,7 +120,6 @@ export class AttemptsPage {
     const keys = [{ key: 'Ctrl+Enter', label: 'keep the attempts' }];
     this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
     this.statusBar.sheet.set([{ title: 'Attempts', keys }]);
-    this.statusBar.announce('');
     effect(() => {
       const cell = `${this.student()} ${this.assessment()}`;
       this.store.revision();

@@ -67,7 +67,7 @@ async function filled(answers: (() => unknown)[]) {
     providers: [
       provideZonelessChangeDetection(),
       provideRouter([]),
-      providePrimeNG({}),
+      providePrimeNG({ overlayAppendTo: 'body' }),
       provideStore({ [sessionFeature.name]: sessionFeature.reducer }),
       provideEffects(SessionEffects),
       { provide: Api, useValue: api },

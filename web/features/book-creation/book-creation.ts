@@ -8,7 +8,6 @@ import { firstRules, readCategories } from '@core/book/first-rules';
 import { isTimeZone } from '@core/time/local-days';
 import type { NewBook } from '@contract/books';
 import { Api, messageOf } from '../../data/api';
-import { StatusBar } from '../../ui/layout/status-bar';
 import { homeOf, sessionFeature } from '../../data/session';
 import { KeptDrafts } from '../../data/kept-drafts';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
@@ -133,9 +132,6 @@ export class BookCreationPage {
   constructor() {
     const where = inject(Breadcrumbs);
     where.set(this.me()?.school ?? '', 'A new book');
-    const foot = inject(StatusBar);
-    foot.announce('');
-    foot.keys.set([]);
   }
 
   protected async make(): Promise<void> {

@@ -1,5 +1,5 @@
 import { counted } from '@core/words/count';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Decimals } from '../../ui/text/decimals';
 import { Counted, Form } from '../../ui/text/counted';
 import { Button } from 'primeng/button';
@@ -51,13 +51,7 @@ export class ClosingPage {
   });
 
   constructor() {
-    effect(() => {
-      this.rows();
-      untracked(() => {
-        this.statusBar.keys.set([]);
-        this.statusBar.announce('The grades as they stand now; the file says so in its first line.');
-      });
-    });
+    this.statusBar.setIdle('The grades as they stand now; the file says so in its first line.');
   }
 
   private count(letter: string): number {

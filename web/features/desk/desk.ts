@@ -1,14 +1,5 @@
 import { counted, formOf } from '@core/words/count';
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  DestroyRef,
-  ElementRef,
-  inject,
-  resource,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, resource, signal } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
 import { Counted } from '../../ui/text/counted';
 import { RouterLink } from '@angular/router';
@@ -107,17 +98,13 @@ export class DeskPage {
     retryFailed(this.desk, this.books);
     const me = this.me();
     inject(Breadcrumbs).set(me?.school ?? '', 'Desk');
-    this.statusBar.announce(me ? `Signed in as ${me.name}` : '');
+    this.statusBar.setIdle(me ? `Signed in as ${me.name}` : '');
     const keys = [
       { key: '↑ ↓', label: 'line' },
       { key: 'Enter', label: 'open it' },
     ];
     this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
     this.statusBar.sheet.set([{ title: 'The desk', keys }]);
-    inject(DestroyRef).onDestroy(() => {
-      this.statusBar.keys.set([]);
-      this.statusBar.sheet.set([]);
-    });
   }
 
   protected readonly ago = ago;

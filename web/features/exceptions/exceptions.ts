@@ -134,14 +134,9 @@ export class ExceptionsPage {
     ];
     this.statusBar.keys.set([...keys, { key: '?', label: 'all keys' }]);
     this.statusBar.sheet.set([{ title: 'Exceptions', keys }]);
-    this.statusBar.announce('');
     let waiting: ReturnType<typeof setTimeout> | undefined;
     let seen = -1;
-    inject(DestroyRef).onDestroy(() => {
-      clearTimeout(waiting);
-      this.statusBar.keys.set([]);
-      this.statusBar.sheet.set([]);
-    });
+    inject(DestroyRef).onDestroy(() => clearTimeout(waiting));
     effect(() => {
       // Anew with every loading of the book, and a moment after something of it changed, here or by others, or was kept:
       // what one typed just before coming here may still be on its way.

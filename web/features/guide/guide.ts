@@ -4,7 +4,6 @@ import { ActivatedRoute, Router } from '@angular/router';
 import { Button } from 'primeng/button';
 import { combineLatest, map } from 'rxjs';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
-import { StatusBar } from '../../ui/layout/status-bar';
 import { GuideReader } from './guide-reader';
 
 /** The guide as a page of its own, to be read and printed. */
@@ -69,10 +68,6 @@ export class GuidePageView {
 
   constructor() {
     inject(Breadcrumbs).set('Guide');
-    const statusBar = inject(StatusBar);
-    statusBar.keys.set([]);
-    statusBar.sheet.set([]);
-    statusBar.announce('');
   }
 
   protected go(place: string): void {

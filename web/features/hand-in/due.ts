@@ -50,8 +50,7 @@ export class DuePage {
 
   constructor() {
     retryFailed(this.due, this.threads, this.books);
-    this.statusBar.announce('What is due stands here, and what came back in each book.');
-    this.statusBar.keys.set([]);
+    this.statusBar.setIdle('What is due stands here, and what came back in each book.');
     inject(Breadcrumbs).set(this.me()?.school ?? '', 'What is due');
     // Without it all else stands here; what is new is asked for on its own page.
     this.news.load().catch(() => undefined);

@@ -12,7 +12,6 @@ import type { HandInKind, Submission, SubmissionFile } from '@contract/work/subm
 import { OpenThread } from '../../data/work/thread';
 import { Breadcrumbs } from '../../ui/layout/breadcrumbs';
 import { ThreadBox } from '../../ui/form/thread-box';
-import { StatusBar } from '../../ui/layout/status-bar';
 import { dayAndTime, soon } from '../../ui/text/dates';
 import { kindWords, sizeOf } from '../../ui/text/file-words';
 import { RichTextView } from '../../text/rich-text-view';
@@ -122,9 +121,6 @@ export class HandInPage {
       const p = this.page();
       if (p) this.breadcrumbs.set(p.bookTitle, p.title);
     });
-    const statusBar = inject(StatusBar);
-    statusBar.announce('');
-    statusBar.keys.set([]);
   }
 
   private fileLine(f: SubmissionFile) {

@@ -109,13 +109,11 @@ export class IntakePage {
       const done = this.done();
       untracked(() => {
         this.statusBar.keys.set(bringing > 0 ? [{ key: 'Ctrl+Enter', label: 'bring in' }] : []);
-        this.statusBar.announce(
-          done
-            ? this.inBook(done)
-            : this.table()
-              ? 'Nothing is in the book yet'
-              : 'Drop a file anywhere on this page, or paste a table.',
-        );
+        if (done) this.statusBar.announce(this.inBook(done));
+        else {
+          const empty = 'Drop a file anywhere on this page, or paste a table.';
+          this.statusBar.setIdle(this.table() ? 'Nothing is in the book yet' : empty);
+        }
       });
     });
   }

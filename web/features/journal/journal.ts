@@ -150,11 +150,9 @@ export class JournalPage {
       this.zone();
       untracked(() => void this.load());
     });
-    inject(DestroyRef).onDestroy(() => {
-      clearTimeout(this.typing);
-      this.statusBar.keys.set([]);
-      this.statusBar.sheet.set([]);
-    });
+    const destroyed = inject(DestroyRef);
+    destroyed.onDestroy(() => clearTimeout(this.typing));
+    destroyed.onDestroy(this.statusBar.follow(() => this.params().toString()));
   }
 
   protected readonly near = computed(() => this.store.page()?.asOf ?? schoolNow());
@@ -191,7 +189,7 @@ export class JournalPage {
       this.before.set(page.before);
       this.problem.set('');
       const n = this.sets().length;
-      this.statusBar.announce(
+      this.statusBar.setIdle(
         `${counted(n, 'change')}${page.before === null ? '' : ' and more'}${this.filtered() ? ' found' : ''}, ${counted(page.total, 'line')} in all.`,
       );
     } catch (error) {

@@ -154,11 +154,7 @@ export class LedgerPage {
       const place = this.view.place();
       this.live.at(place?.student ?? null, place?.item ?? null);
     });
-    this.destroyed.onDestroy(() => {
-      this.statusBar.keys.set([]);
-      this.statusBar.sheet.set([]);
-      this.palette.actions.set([]);
-    });
+    this.destroyed.onDestroy(() => this.palette.actions.set([]));
   }
 
   private focusGrid(): void {

@@ -3,7 +3,6 @@ import { Router, RouterLink } from '@angular/router';
 import { BookStore } from '../../data/book';
 import { bookFor } from '../../data/veil';
 import { isLeaving } from '../../ui/layout/leaving';
-import { StatusBar } from '../../ui/layout/status-bar';
 import { day } from '../../ui/text/dates';
 import { firstWaiting } from './list/marking-order';
 
@@ -56,9 +55,7 @@ export class MarkingStartPage {
   protected readonly lines = computed(() => this.store.page()?.assessments ?? []);
 
   constructor() {
-    const [router, statusBar] = [inject(Router), inject(StatusBar)];
-    statusBar.setIdle('', true);
-    statusBar.keys.set([]);
+    const router = inject(Router);
     effect(() => {
       const first = firstWaiting(this.lines(), this.store.waitingBy());
       if (first && !isLeaving(router))

@@ -4,7 +4,6 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  DestroyRef,
   effect,
   ElementRef,
   inject,
@@ -180,7 +179,6 @@ export class MarkingPage {
         path: ['/book', this.store.id(), 'marking', this.assessment()],
       });
     });
-    this.statusBar.setIdle('', true);
     effect(() => this.statusBar.setIdle(this.waitWords(), false));
     effect(() => {
       const room = { rubric: this.drafts.rubric() !== null, scores: this.store.mayScore(), bare: bareKeys() };
@@ -188,7 +186,6 @@ export class MarkingPage {
       this.statusBar.keys.set(keys.foot);
       this.statusBar.sheet.set([{ title: 'The marking room', keys: keys.all }]);
     });
-    inject(DestroyRef).onDestroy(() => this.statusBar.sheet.set([]));
   }
 
   private waitWords(): string {

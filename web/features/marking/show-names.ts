@@ -23,7 +23,6 @@ import { StatusBar } from '../../ui/layout/status-bar';
   template: `
     <p-dialog
       header="Show names"
-      appendTo="body"
       [modal]="true"
       closeAriaLabel="Leave it"
       [visible]="open()"

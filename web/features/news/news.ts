@@ -133,8 +133,6 @@ export class NewsPage {
 
   constructor() {
     inject(Breadcrumbs).set(this.me()?.school ?? '', 'What is new');
-    this.statusBar.announce('');
-    this.statusBar.keys.set([]);
     void this.load();
   }
 

@@ -133,9 +133,7 @@ export class OfficePage {
   constructor() {
     retryFailed(this.office);
     inject(Breadcrumbs).set(this.me()?.school ?? '', 'Office');
-    const foot = inject(StatusBar);
-    foot.announce('The office reads every book.');
-    foot.keys.set([]);
+    inject(StatusBar).setIdle('The office reads every book.');
   }
 
   protected when(at: string | null): string {

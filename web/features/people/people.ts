@@ -115,7 +115,6 @@ export class PeoplePage {
 
   constructor() {
     this.statusBar.keys.set([{ key: '?', label: 'all keys' }]);
-    this.statusBar.announce('');
     effect(() => {
       this.store.loaded();
       if (this.store.page()) untracked(() => void this.load());

@@ -99,7 +99,6 @@ export class RubricPage {
       onCleanup(() => clearTimeout(timer));
     });
     const keys = [{ key: 'Ctrl+Enter', label: 'keep the rubric' }];
-    this.statusBar.setIdle('', true);
     this.statusBar.keys.set(keys);
     effect(() => this.statusBar.setIdle(this.idle(), false));
   }

@@ -161,9 +161,6 @@ export class SettingsPage {
 
   constructor() {
     inject(Breadcrumbs).set('Settings');
-    this.statusBar.keys.set([]);
-    this.statusBar.sheet.set([]);
-    this.statusBar.announce('');
   }
 
   /** It shows at once; where it could not be kept, the page goes back to what is. */

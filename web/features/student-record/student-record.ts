@@ -142,9 +142,10 @@ export class StudentRecordPage {
       { key: '← →', label: 'the student before, the next' },
       { key: '?', label: 'all keys' },
     ]);
+    inject(DestroyRef).onDestroy(this.statusBar.follow(() => this.student()));
     effect(() => {
       const name = this.name();
-      untracked(() => this.statusBar.announce(name));
+      untracked(() => this.statusBar.setIdle(name));
     });
     effect(() => {
       const student = this.student();
@@ -158,7 +159,6 @@ export class StudentRecordPage {
       const book = this.store.id();
       if (book !== '') untracked(() => void this.fetchJournal(book, student));
     });
-    inject(DestroyRef).onDestroy(() => this.statusBar.keys.set([]));
   }
 
   private async fetch(student: string): Promise<void> {

@@ -70,8 +70,7 @@ export class RehearsalPage {
   protected readonly anything = computed(() => JSON.stringify(this.write()) !== JSON.stringify(NOTHING));
 
   constructor() {
-    this.statusBar.announce('A rehearsal: it counts nowhere, and nobody is told.');
-    this.statusBar.keys.set([]);
+    this.statusBar.setIdle('A rehearsal: it counts nowhere, and nobody is told.');
     effect(() => {
       const id = this.store.id();
       untracked(() => {

@@ -68,8 +68,7 @@ export class StudentPage {
 
   constructor() {
     retryFailed(this.open, this.books);
-    this.statusBar.announce('Scores stand here once your teacher has released them.');
-    this.statusBar.keys.set([]);
+    this.statusBar.setIdle('Scores stand here once your teacher has released them.');
     effect(() => {
       // Without it all else stands here; what is new is asked for on its own page.
       if (!this.asStudent()) untracked(() => void this.news.load().catch(() => undefined));

@@ -121,8 +121,6 @@ export class WherePage {
 
   constructor() {
     inject(Breadcrumbs).set(inject(Store).selectSignal(sessionFeature.selectMe)()?.school ?? '', 'Where is …?');
-    this.statusBar.announce('');
-    this.statusBar.keys.set([]);
     effect(() => {
       const words = this.words();
       if (words !== undefined) untracked(() => this.type(words));

@@ -37,7 +37,6 @@ export interface Question {
   template: `
     <p-dialog
       [header]="question()?.title ?? ''"
-      appendTo="body"
       [modal]="true"
       closeAriaLabel="Leave it"
       [visible]="question() !== null"

@@ -33,7 +33,6 @@ const LONG = 12;
     optionLabel="text"
     optionValue="value"
     optionDisabled="disabled"
-    appendTo="body"
     [overlayOptions]="overlay"
     (onShow)="at = top()"
     (onHide)="at = null"

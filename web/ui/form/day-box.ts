@@ -1,11 +1,27 @@
-import { ChangeDetectionStrategy, Component, computed, effect, input, output, signal, untracked } from '@angular/core';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  ElementRef,
+  input,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { DatePicker } from 'primeng/datepicker';
 import { InputText } from 'primeng/inputtext';
 import { Popover } from 'primeng/popover';
 import { dayAndTime, dayAndYear, day, fullDay, inZone, shownAt, time } from '../text/dates';
+import { afterPaint } from '../timing/after-paint';
 import { locale } from '../text/locale';
 import { readDay } from '../text/read-day';
+
+/** Frames in which the box with the calendar has opened. */
+const OPENING_FRAMES = 30;
 
 /**
  * A moment typed as people write days ("4 Dec 17:00", "next Friday", "tomorrow 5pm"), or picked; local to the book's zone.
@@ -31,6 +47,7 @@ import { readDay } from '../text/read-day';
       (blur)="tidy()"
     />
     <button
+      #pick
       type="button"
       class="word"
       [disabled]="disabled()"
@@ -40,9 +57,10 @@ import { readDay } from '../text/read-day';
       pick
     </button>
     <output [class.shown]="typing() && inFull() !== ''">{{ typing() ? inFull() : '' }}</output>
-    <p-popover #picker appendTo="body" (onShow)="picking.set(true)" (onHide)="picking.set(false)">
+    <p-popover #picker (onShow)="picking.set(true)" (onHide)="putAway()">
       @defer (when picking()) {
         <p-datepicker
+          #calendar
           [inline]="true"
           [showTime]="!dayOnly()"
           [firstDayOfWeek]="sundayFirst() ? 0 : 1"
@@ -108,6 +126,9 @@ export class DayBox {
   protected readonly text = signal('');
   protected readonly typing = signal(false);
   protected readonly picking = signal(false);
+  private readonly picker = viewChild.required<Popover>('picker');
+  private readonly pick = viewChild.required<ElementRef<HTMLElement>>('pick');
+  private readonly calendar = viewChild<unknown, ElementRef<HTMLElement>>('calendar', { read: ElementRef });
   private told: string | null | undefined = null;
   private readonly understood = computed(() => this.read(this.text()));
   protected readonly wrong = computed(() => this.text().trim() !== '' && this.understood() === null);
@@ -140,6 +161,33 @@ export class DayBox {
         this.show(value);
       });
     });
+    afterRenderEffect(() => {
+      const calendar = this.calendar()?.nativeElement;
+      if (this.picking() && calendar) void this.settle(calendar);
+    });
+  }
+
+  /** The calendar comes after the box around it was put where there was room for that; its day gets the keys. */
+  private async settle(calendar: HTMLElement): Promise<void> {
+    // Its own day stands in it a frame later, and the box opens within some.
+    for (let frame = 0; frame === 0 || (frame < OPENING_FRAMES && calendar.offsetHeight === 0); frame++)
+      await afterPaint();
+    if (!this.picking()) return;
+    this.picker().align();
+    // Days that were drawn anew have lost the keys; what else has them keeps them.
+    if (calendar.contains(document.activeElement)) return;
+    const day = calendar.querySelector<HTMLElement>('.p-datepicker-day-selected');
+    // Until one day can have the keys none can, in a calendar that is no field of its own.
+    day?.setAttribute('tabindex', '0');
+    day?.focus({ preventScroll: true });
+  }
+
+  /** The keys go back to where they were, unless they are elsewhere by now. */
+  protected putAway(): void {
+    this.picking.set(false);
+    const has = document.activeElement;
+    if (!has || has === document.body || this.calendar()?.nativeElement.contains(has))
+      this.pick().nativeElement.focus();
   }
 
   /** Short where that is understood as the same day again, with its year where it is not. */
@@ -190,5 +238,9 @@ export class DayBox {
     this.told = this.toldAs(new Date(at).toISOString());
     this.show(this.told);
     this.said.emit(this.told);
+    // With a time it stays: that is set below the days.
+    const calendar = this.calendar()?.nativeElement;
+    if (this.dayOnly()) this.picker().hide();
+    else if (calendar) void this.settle(calendar);
   }
 }

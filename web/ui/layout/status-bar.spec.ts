@@ -37,4 +37,34 @@ describe('the bar at the foot', () => {
     foot.setIdle('elsewhere');
     expect(foot.message()).toBe('Kept.');
   });
+
+  it('says nothing of a page that is left, but what happened there for its seconds', () => {
+    const foot = new StatusBar();
+    const said = () => [foot.message(), foot.keys().length, foot.sheet().length];
+    const begin = (words: string) => {
+      foot.keys.set([{ key: 'Tab', label: 'next word' }]);
+      foot.sheet.set([{ title: words, keys: foot.keys() }]);
+      foot.setIdle(words);
+    };
+    begin('60 changes, 476 lines in all.');
+    foot.leavePage();
+    expect(said()).toEqual(['', 0, 0]);
+
+    begin('3 picked.');
+    foot.announce('Released to 3 students.', 'trouble');
+    foot.leavePage();
+    expect(said()).toEqual(['Released to 3 students.', 0, 0]);
+    vi.advanceTimersByTime(6_000);
+    expect([foot.message(), foot.tone()]).toEqual(['', 'plain']);
+
+    let place = 'Adler';
+    foot.announce('Soil pit is made.');
+    foot.leavePage();
+    foot.follow(() => place);
+    foot.setIdle('Adler, Moss');
+    expect(foot.message()).toBe('Soil pit is made.');
+    place = 'Birch';
+    foot.setIdle('Birch, Sedge');
+    expect(foot.message()).toBe('Birch, Sedge');
+  });
 });

@@ -19,9 +19,10 @@ export class StatusBar {
   readonly sheetOpen = signal(false);
   /** Where the person is on the page, as the page says it. */
   private place = (): string => '';
-  private toldPlace = '';
+  /** Where something was told; null once the page is left, until the next one says what stands there. */
+  private toldPlace: string | null = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private later = '';
+  private later: string | null = null;
 
   /** A page on which one moves about says where one is; given back is what ends that. */
   follow(place: () => string): () => void {
@@ -34,11 +35,11 @@ export class StatusBar {
   /** Tells what happened. It is not talked over for some seconds. */
   announce(message: string, tone: 'plain' | 'trouble' = 'plain'): void {
     clearTimeout(this.timer);
-    this.later = '';
+    this.later = null;
     this.toldPlace = untracked(this.place);
     this.timer = setTimeout(() => {
       this.timer = undefined;
-      if (this.later !== '') this.show(this.later, 'plain');
+      if (this.later !== null) this.show(this.later, 'plain');
     }, HOLD_MS);
     this.show(message, tone);
   }
@@ -48,13 +49,23 @@ export class StatusBar {
    * is followed is told of a move when it is drawn again, perhaps after a key that was answered there already: so it is
    * the place that counts, not when the move was heard of.
    */
-  setIdle(message: string, movedOn = untracked(this.place) !== this.toldPlace): void {
-    if (movedOn) {
+  setIdle(message: string, movedOn?: boolean): void {
+    const place = untracked(this.place);
+    this.toldPlace ??= place;
+    if (movedOn ?? place !== this.toldPlace) {
       clearTimeout(this.timer);
       this.timer = undefined;
     }
     if (this.timer === undefined) this.show(message, 'plain');
     else this.later = message;
+  }
+
+  /** Another page comes: what this one said of itself goes with it, and its keys; what happened stays its seconds. */
+  leavePage(): void {
+    this.keys.set([]);
+    this.sheet.set([]);
+    this.setIdle('', false);
+    this.toldPlace = null;
   }
 
   private show(message: string, tone: 'plain' | 'trouble'): void {

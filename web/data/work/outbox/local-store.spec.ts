@@ -7,7 +7,8 @@ interface Word {
 }
 
 let n = 0;
-const store = (name: string): LocalStore<Word> => new LocalStore(name, 'words', 'id', 'a word could not be kept');
+const store = (name: string, lost = 'a word could not be kept'): LocalStore<Word> =>
+  new LocalStore(name, 'words', 'id', lost);
 
 afterEach(() => vi.restoreAllMocks());
 
@@ -47,7 +48,7 @@ describe('what the server has not kept yet, on this machine’s disk', () => {
         throw new Error('refused');
       });
       vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
-      const disk = store(`words-${++n}`);
+      const disk = store(`words-${++n}`, 'a word of this test could not be kept');
       const put = disk.put({ id: 'a', text: 'reed' });
       await vi.advanceTimersByTimeAsync(6_000);
       await put;
@@ -57,6 +58,7 @@ describe('what the server has not kept yet, on this machine’s disk', () => {
       await disk.put({ id: 'a', text: 'reed' });
       expect([disk.failing(), (await disk.all()).length]).toEqual([false, 1]);
     }
-    expect(told).toHaveBeenCalledTimes(2);
+    // A store that another test left behind may say something of its own meanwhile.
+    expect(told.mock.calls.filter(([what]) => what === 'a word of this test could not be kept')).toHaveLength(2);
   });
 });

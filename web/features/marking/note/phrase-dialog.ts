@@ -30,7 +30,6 @@ interface Former {
   template: `
     <p-dialog
       header="Phrases"
-      appendTo="body"
       [modal]="true"
       closeAriaLabel="Leave it"
       [visible]="true"

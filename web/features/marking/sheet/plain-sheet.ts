@@ -71,7 +71,6 @@ export class PlainSheetPage {
         this.contents.set(new Map(this.column.value().map((c) => [c.student, typedScore(c.content)])));
     });
     const statusBar = inject(StatusBar);
-    statusBar.setIdle('', true);
     effect(() => statusBar.setIdle(`${this.scored()} of ${this.list.rows().length} scored.`, false));
     statusBar.keys.set([
       { key: 'Enter', label: 'keep, and on to the next' },

@@ -96,7 +96,6 @@ export class PolicyPage implements OnDestroy {
 
   ngOnDestroy(): void {
     this.edit.drop();
-    this.statusBar.keys.set([]);
   }
 
   private sentencesOf(draft: SchoolDraft | null): Map<string, Sentence[]> {

@@ -43,10 +43,10 @@ export class PartView {
   /** Another part, or another book, is begun with none of its sentences. */
   private readonly place = computed(() => `${this.store.id()} ${this.part().id}`);
   /** The sentence that one is on, with the keys or with the pointer. */
-  private readonly on = linkedSignal<string, Sentence | null>({ source: () => this.place(), computation: () => null });
+  private readonly on = linkedSignal<string, Sentence | null>({ source: this.place, computation: () => null });
   /** The one that had the keys last: its picture stays, whatever the pointer lies on. */
   private readonly entered = linkedSignal<string, Sentence | null>({
-    source: () => this.place(),
+    source: this.place,
     computation: () => null,
   });
   private readonly draft = computed(() => this.edit.draft()!);
