@@ -1,3 +1,4 @@
+import { signOut } from './sign-out';
 import { expect, test } from './tally';
 
 test('a teacher signs in, sees what waits by book, and opens a book and its ledger', async ({ page, tally }) => {
@@ -39,8 +40,7 @@ test('who is not signed in is asked to, and comes back to the page they wanted',
   await page.getByLabel('Password').fill('reedbed-2026');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page).toHaveURL(/orchard-practice\/rules/);
-  await page.getByRole('button', { name: 'Sign out' }).click();
-  await expect(page).toHaveURL(/sign-in/);
+  await signOut(page);
   await tally.navigate(page, '/desk');
   await expect(page).toHaveURL(/sign-in/);
 });

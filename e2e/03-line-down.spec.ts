@@ -62,7 +62,7 @@ test.describe('with a database of its own', () => {
 
   test(
     'a database that is killed in the middle of typing loses nothing that was shown as kept',
-    { tag: '@line-cut' },
+    { tag: ['@line-cut', '@long'] },
     async ({ page, tally }) => {
       // The database of these tests answers before it has written; for this one it does as it does in use.
       const [here] = await tally.rows<{ name: string }>('select current_database() as name');

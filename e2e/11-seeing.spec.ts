@@ -61,7 +61,9 @@ test('students are found by name, section, group and state, and what is hidden i
   await expect.poll(async () => (await names(page)).length).toBe(21);
 });
 
-test('the sheet is ordered by anything, and its columns are hidden, moved and folded to totals', async ({ page }) => {
+test('the sheet is ordered by anything, and its columns are hidden, moved and folded to totals @long', async ({
+  page,
+}) => {
   await choose(page, 'by name', 'by standing');
   const standings = async (): Promise<number[]> => {
     const rows = await page
@@ -169,7 +171,7 @@ test('the sheet as if the term ended now, and back', async ({ page, tally }) => 
   ).toEqual([]);
 });
 
-test('all keys stand on one sheet, and any action is found by its words', async ({ page }) => {
+test('all keys stand on one sheet, and any action is found by its words @long', async ({ page }) => {
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('what was marked, or what counts');
   await page.keyboard.press('Escape');

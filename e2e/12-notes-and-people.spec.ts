@@ -82,7 +82,7 @@ test('two people see each other’s place and changes, and what changed since th
   await expect(page.locator('.other')).toHaveCount(0);
 });
 
-test('two windows of one person are told by one stream, and the second goes on when the first is closed', async ({
+test('two windows of one person are told by one stream, and the second goes on when the first is closed @long', async ({
   page,
   tally,
   another,
@@ -113,7 +113,7 @@ test('two windows of one person are told by one stream, and the second goes on w
   }
 });
 
-test('news of a book stands on the desk until it was looked at', async ({ page, tally, another }) => {
+test('news of a book stands on the desk until it was looked at @long', async ({ page, tally, another }) => {
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, '/book/orchard-practice/ledger');
   await expect(page.locator('.standing b').first()).not.toBeEmpty();

@@ -62,7 +62,10 @@ test('the journal is searched, the book is seen as it stood, and two moments are
   expect(await tally.rows(kept, [eklund])).toEqual([{ n: 4 }]);
 });
 
-test('rules are put back from the journal; what later changes stand on is named and left', async ({ page, tally }) => {
+test('rules are put back from the journal; what later changes stand on is named and left @long', async ({
+  page,
+  tally,
+}) => {
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);

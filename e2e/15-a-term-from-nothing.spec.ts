@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
 import { documentOf, expectFigures, rows, standings } from './exception-figures';
+import { signOut } from './sign-out';
 import { chooseOption, expect, test } from './tally';
 
 const PASSWORD = 'long-enough-1';
@@ -61,7 +62,7 @@ test.describe('from an empty database', () => {
       await expect(page.getByRole('heading', { name: 'Tarn School is made' })).toBeVisible();
       await page.getByRole('button', { name: 'To the office' }).click();
       await tally.setClock('2026-11-24T09:00:00Z');
-      await page.getByRole('button', { name: 'Sign out' }).click();
+      await signOut(page);
       await page.goto(`${tally.address}/begin`);
       await expect(page).toHaveURL(/sign-in/);
       const signIn = async (login: string): Promise<void> => {
@@ -103,7 +104,7 @@ test.describe('from an empty database', () => {
       await other.getByRole('button', { name: 'Keep it' }).click();
       await expect(other.getByText('This invitation was used already')).toBeVisible();
       await other.context().close();
-      await page.getByRole('button', { name: 'Sign out' }).click();
+      await signOut(page);
 
       // The teacher makes a book, and takes the marker onto it.
       await signIn('aldous');

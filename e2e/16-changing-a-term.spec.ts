@@ -1,3 +1,4 @@
+import { signOut } from './sign-out';
 import { WETLAND, cellOf, chooseOption, expect, standingOf, test } from './tally';
 
 const page404 = /There is no such assessment/;
@@ -57,7 +58,7 @@ test('points changed after marking: asked, tried both ways, done, told, and put 
     .toEqual([{ points: 12 }]);
 });
 
-test('an assessment is moved by keyboard, put away and taken out again, and deleted only while it is bare', async ({
+test('an assessment is moved by keyboard, put away and taken out again, and deleted only while it is bare @long', async ({
   page,
   tally,
 }) => {
@@ -119,7 +120,7 @@ test('an assessment is moved by keyboard, put away and taken out again, and dele
   await expect(page.getByText(page404)).toBeVisible();
 });
 
-test('several attempts: typed, dated, each with its lateness; which counts and why', async ({ page, tally }) => {
+test('several attempts: typed, dated, each with its lateness; which counts and why @long', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   await (await cellOf(page, 'Farrelly', 'pH bench')).click();
@@ -152,11 +153,11 @@ test('several attempts: typed, dated, each with its lateness; which counts and w
   await expect(page.getByRole('button', { name: 'Keep them' })).toBeDisabled();
 });
 
-test('a reason follows a dash, and is required where the office says so', async ({ page, tally }) => {
+test('a reason follows a dash, and is required where the office says so @long', async ({ page, tally }) => {
   await tally.signIn(page, 'halloran');
   await page.getByLabel('every exception needs a reason').check();
   await expect(page.locator('footer')).toContainText('Every exception needs a reason');
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await signOut(page);
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Farrelly', 'Check 2');
@@ -193,7 +194,7 @@ test('a book is copied for another term, put away, and taken out again; and is s
   await page.getByLabel('Last day of the term', { exact: true }).fill('2027-05-21');
   await page.getByRole('button', { name: 'Make the term' }).click();
   await expect(page.locator('footer')).toContainText('Spring 2027 is made.');
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await signOut(page);
 
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, `/book/${WETLAND}/people`);

@@ -69,7 +69,7 @@ test('a supposition is kept beside a rule, compared, taken up and made; the jour
   await expect(page.getByRole('button', { name: 'Drop Checks count twice' })).toHaveCount(0);
 });
 
-test('from a number one key leads to the rules that made it; letters and curves are dragged, rules printed', async ({
+test('from a number one key leads to the rules that made it; letters and curves are dragged, rules printed @long', async ({
   page,
   tally,
 }) => {
@@ -133,7 +133,7 @@ test('from a number one key leads to the rules that made it; letters and curves 
   await expect(page.getByText('odd.json cannot be used, and nothing was changed.')).toBeVisible();
 });
 
-test('what rules move is read only where they are released, and the students are told why', async ({
+test('what rules move is read only where they are released, and the students are told why @long', async ({
   page,
   tally,
   another,

@@ -90,7 +90,7 @@ test('the office tries the school’s rules over all books, makes them, and fixe
   await expect(days).toBeDisabled();
 });
 
-test('closed days are kept as a calendar, an earlier version is looked at and made again, and two offices do not overwrite each other', async ({
+test('closed days are kept as a calendar, an earlier version is looked at and made again, and two offices do not overwrite each other @long', async ({
   page,
   tally,
   another,

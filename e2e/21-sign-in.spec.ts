@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { signOut } from './sign-out';
 import { passwordOf, expect, test, WETLAND, type Tally } from './tally';
 
 /** Every role, with its first page and a page that belongs to another. */
@@ -28,11 +29,6 @@ async function settlesOn(page: Page, tally: Tally, path: string): Promise<void> 
   expect(looks).toBe(0);
 }
 
-async function leave(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Sign out' }).click();
-  await expect(page).toHaveURL(/\/sign-in/);
-}
-
 test('every role signs in from the plain address and from a page of another role', async ({ page, tally }) => {
   for (const { login, home, elsewhere } of ROLES)
     for (const path of ['/', elsewhere]) {
@@ -40,7 +36,7 @@ test('every role signs in from the plain address and from a page of another role
       await expect(page).toHaveURL(/\/sign-in/);
       await enter(page, login);
       await settlesOn(page, tally, home);
-      await leave(page);
+      await signOut(page);
     }
 });
 
@@ -50,18 +46,18 @@ test('every role signs in from a page that is not there', { tag: '@long' }, asyn
     await page.getByRole('link', { name: 'To the first page' }).click();
     await enter(page, login);
     await settlesOn(page, tally, home);
-    await leave(page);
+    await signOut(page);
     // The address asked for after signing in may be one that is not there either.
     await page.goto(`${tally.address}/sign-in?then=%2Fnot%2Fthere`);
     await enter(page, login);
     await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible();
     await page.getByRole('link', { name: 'To the first page' }).click();
     await settlesOn(page, tally, home);
-    await leave(page);
+    await signOut(page);
   }
 });
 
-test('every role signs in again after the session ended', async ({ page, tally }) => {
+test('every role signs in again after the session ended @long', async ({ page, tally }) => {
   for (const { login, home } of ROLES) {
     await tally.signIn(page, login);
     await settlesOn(page, tally, home);
@@ -74,6 +70,6 @@ test('every role signs in again after the session ended', async ({ page, tally }
     await page.reload();
     await enter(page, login === 'halloran' ? 'aldous' : 'halloran');
     await settlesOn(page, tally, login === 'halloran' ? '/desk' : '/office');
-    await leave(page);
+    await signOut(page);
   }
 });

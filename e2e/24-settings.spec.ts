@@ -29,7 +29,7 @@ test('what one sets for oneself goes with the account, and to nobody else', asyn
   await expect(other.locator('html')).not.toHaveClass(/dark|roomy/);
 });
 
-test('days are read as people write them, said back in full, and picked in the zone of the book', async ({
+test('days are read as people write them, said back in full, and picked in the zone of the book @long', async ({
   page,
   tally,
 }) => {
@@ -64,7 +64,7 @@ test('days are read as people write them, said back in full, and picked in the z
   ]);
 });
 
-test('decimals are read with a comma and with a point, wherever one types', async ({ page, tally }) => {
+test('decimals are read with a comma and with a point, wherever one types @long', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Eklund', 'Report');

@@ -14,7 +14,7 @@ test('Ctrl+Enter goes on after the mouse was used, and Esc leaves the question',
   await expect(question).toBeHidden();
 });
 
-test('a figure typed on the standing waits for Ctrl+Enter, and is left as it was by Esc or elsewhere', async ({
+test('a figure typed on the standing waits for Ctrl+Enter, and is left as it was by Esc or elsewhere @long', async ({
   page,
   tally,
 }) => {
@@ -67,7 +67,10 @@ test('a slash in a book without anything opens what can be done there', async ({
   await expect(page.getByLabel(/Assessment|assessment/).first()).toBeVisible();
 });
 
-test('what the ledger shows is saved as a file, one assessment alone where it is selected', async ({ page, tally }) => {
+test('what the ledger shows is saved as a file, one assessment alone where it is selected @long', async ({
+  page,
+  tally,
+}) => {
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);
   const cell = await cellOf(page, 'Tregenza', 'Check 1');
@@ -122,7 +125,7 @@ test('cells are copied alone, and with names and headings', async ({ page, tally
   expect(more).toEqual([]);
 });
 
-test('where there is little height, the heads give way to the rows', async ({ page, tally }) => {
+test('where there is little height, the heads give way to the rows @long', async ({ page, tally }) => {
   await page.setViewportSize({ width: 640, height: 400 });
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);

@@ -1,6 +1,6 @@
 import { expect, test, WETLAND } from './tally';
 
-test('what was begun on a page and not made is there again after another page, and after a reload', async ({
+test('what was begun on a page and not made is there again after another page, and after a reload @long', async ({
   page,
   tally,
 }) => {

@@ -101,7 +101,7 @@ test('work handed in to the wrong assessment is found by Where is …? and moved
   await expect(phone.getByText(receipt)).toBeVisible();
 });
 
-test('what an assessment asks for is written with a list and a link, a worksheet goes with it, and its student takes a copy', async ({
+test('what an assessment asks for is written with a list and a link, a worksheet goes with it, and its student takes a copy @long', async ({
   page,
   tally,
   another,
@@ -146,7 +146,7 @@ test('what an assessment asks for is written with a list and a link, a worksheet
   expect(copy.suggestedFilename()).toBe('survey sheet, Okonjo Adaeze.txt');
 });
 
-test('two of the staff look on while ten students hand in at once: both lists follow, and nobody is missed', async ({
+test('two of the staff look on while ten students hand in at once: both lists follow, and nobody is missed @long', async ({
   page,
   tally,
   another,

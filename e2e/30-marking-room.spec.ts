@@ -81,7 +81,7 @@ test('a teacher comes from the desk, reads, scores and goes on, by keyboard alon
   ).toEqual([{ some: true, once: true }]);
 });
 
-test('however fast one steps, and however slow the files come, nobody’s work stands under another’s name', async ({
+test('however fast one steps, and however slow the files come, nobody’s work stands under another’s name @long', async ({
   page,
   tally,
 }) => {
@@ -154,7 +154,10 @@ test('two who mark at once see each other’s scores, and neither writes over wh
   await expect(other.getByRole('alert')).toBeHidden();
 });
 
-test('work that cannot be shown says why, and the room goes on: locked, cut off, empty', async ({ page, tally }) => {
+test('work that cannot be shown says why, and the room goes on: locked, cut off, empty @long', async ({
+  page,
+  tally,
+}) => {
   const find = async (which: string) => {
     const [found] = await tally.rows<{ assessment: string; enrolment: string; name: string }>(
       `select s.assessment, s.enrolment, f.name from submission s
@@ -204,7 +207,7 @@ test('work that cannot be shown says why, and the room goes on: locked, cut off,
 
 test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
-  test('the work is read and scored too', async ({ page, tally }) => {
+  test('the work is read and scored too @long', async ({ page, tally }) => {
     await tally.letIn(page, 'aldous');
     await tally.navigate(page, ROOM);
     await expect(drawn(page)).toBeVisible();
@@ -216,7 +219,7 @@ test.describe('on a phone', () => {
   });
 });
 
-test('the plain sheet takes scores down a list, in the words of the ledger', async ({ page, tally }) => {
+test('the plain sheet takes scores down a list, in the words of the ledger @long', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, ROOM);
   await page.getByRole('link', { name: 'plain sheet' }).click();
@@ -250,7 +253,7 @@ test('the plain sheet takes scores down a list, in the words of the ledger', asy
   expect(await accessibilityFaults(page)).toEqual([]);
 });
 
-test('whoever is on the way to another page is not called back by a room that has come meanwhile', async ({
+test('whoever is on the way to another page is not called back by a room that has come meanwhile @long', async ({
   page,
   tally,
 }) => {

@@ -83,7 +83,7 @@ test('part points, left out, taken back, typed in the place of the sum and back 
   expect(await accessibilityFaults(page)).toEqual([]);
 });
 
-test('two on one piece of work see each other’s levels, and lose nothing', async ({ page, tally, another }) => {
+test('two on one piece of work see each other’s levels, and lose nothing @long', async ({ page, tally, another }) => {
   await tally.rows(
     `insert into book_staff (school, book, person, role) select school, $1, id, 'marker' from person where login = 'quigg'`,
     [WETLAND],
@@ -127,7 +127,7 @@ test('two on one piece of work see each other’s levels, and lose nothing', asy
   await expect(rule(page, 'Field measures')).toHaveAttribute('aria-valuenow', '1');
 });
 
-test('a line that is down and a server that is killed lose no level', { tag: '@line-cut' }, async ({ page, tally }) => {
+test('a line that is down and a server that is killed lose no level @line-cut @long', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, ROOM);
   await expect(rule(page, 'Profile drawing')).toBeVisible();
@@ -144,7 +144,7 @@ test('a line that is down and a server that is killed lose no level', { tag: '@l
   await expect(rule(page, 'Profile drawing')).toHaveAttribute('aria-valuenow', '6');
 });
 
-test('a rubric changed half-way shows whose score moves, moves them, and leads through their work', async ({
+test('a rubric changed half-way shows whose score moves, moves them, and leads through their work @long', async ({
   page,
   tally,
 }) => {
@@ -243,7 +243,10 @@ test('criteria stand as columns of the ledger, follow what is given, have their 
   await expect(kilbride.getByRole('gridcell', { name: /^6\.0 of 6/ })).toBeVisible();
 });
 
-test('a rubric is pasted from a table, saved and taken from a file, copied, and taken off', async ({ page, tally }) => {
+test('a rubric is pasted from a table, saved and taken from a file, copied, and taken off @long', async ({
+  page,
+  tally,
+}) => {
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, `/book/${WETLAND}/assessments/texture/rubric`);
   await page.getByRole('button', { name: 'paste a table' }).click();

@@ -44,7 +44,7 @@ test('a note is written, formatted, kept as it is made, and stays with its work'
   expect(await tally.rows(`select count(*)::int as notes from end_note where book = $1 and assessment = 'soil-pit'`, [WETLAND])).toEqual([{ notes: 1 }]); // prettier-ignore
 });
 
-test('what is dictated goes on with the note, where the browser understands it on the device itself', async ({
+test('what is dictated goes on with the note, where the browser understands it on the device itself @long', async ({
   page,
   tally,
 }) => {
@@ -126,7 +126,7 @@ test('two who write in one note see each other’s words at once, and every word
 
 test(
   'a line that is down and a server that is killed lose no word, a reload included',
-  { tag: '@line-cut' },
+  { tag: ['@line-cut', '@long'] },
   async ({ page, tally }) => {
     // prettier-ignore
     await tally.letIn(page, 'aldous');
@@ -153,7 +153,7 @@ test(
   },
 );
 
-test('a sentence becomes a phrase, is offered as one types, changed in one place and taken out', async ({
+test('a sentence becomes a phrase, is offered as one types, changed in one place and taken out @long', async ({
   page,
   tally,
 }) => {
@@ -200,7 +200,7 @@ test('a sentence becomes a phrase, is offered as one types, changed in one place
   await expect(dialog.getByLabel('Words')).toHaveCount(1);
 });
 
-test('a phrase that is changed half-way leads through just those notes that have its former words', async ({
+test('a phrase that is changed half-way leads through just those notes that have its former words @long', async ({
   page,
   tally,
 }) => {
@@ -241,7 +241,7 @@ test('a phrase that is changed half-way leads through just those notes that have
 
 test(
   'short comments go down the plain sheet after the scores, over a dead line too',
-  { tag: '@line-cut' },
+  { tag: ['@line-cut', '@long'] },
   async ({ page, tally }) => {
     await tally.letIn(page, 'aldous');
     await tally.navigate(page, `${ROOM}/sheet`);

@@ -104,7 +104,7 @@ test('words are highlighted, commented on and struck; notes, text, areas and the
   await expect(page.locator('[data-mark]')).toHaveCount(0);
 });
 
-test('marks lie on typed text and on photographs too, and stay with the words when the page is narrow', async ({
+test('marks lie on typed text and on photographs too, and stay with the words when the page is narrow @long', async ({
   page,
   tally,
 }) => {
@@ -186,7 +186,7 @@ const setHidden = (page: Page, hidden: boolean): Promise<void> =>
     document.dispatchEvent(new Event('visibilitychange'));
   }, hidden);
 
-test('what a colleague marks and writes while nobody looks at the page is there once somebody does', async ({
+test('what a colleague marks and writes while nobody looks at the page is there once somebody does @long', async ({
   page,
   tally,
   another,
@@ -211,7 +211,7 @@ test('what a colleague marks and writes while nobody looks at the page is there 
   await expect(note(other)).toHaveText('Clear drawing.');
 });
 
-test('a pen on a tablet draws by itself while a finger scrolls', async ({ another, tally }) => {
+test('a pen on a tablet draws by itself while a finger scrolls @long', async ({ another, tally }) => {
   const page = await another({ viewport: { width: 1024, height: 768 }, hasTouch: true });
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, ROOM);
@@ -239,7 +239,7 @@ test('a pen on a tablet draws by itself while a finger scrolls', async ({ anothe
   }
 });
 
-test('what is drawn and typed over a dead line is kept when it is back, a reload included @line-cut', async ({
+test('what is drawn and typed over a dead line is kept when it is back, a reload included @line-cut @long', async ({
   page,
   tally,
 }) => {
@@ -262,7 +262,7 @@ test('what is drawn and typed over a dead line is kept when it is back, a reload
   await expect.poll(() => kept(tally)).toBe(2);
 });
 
-test('marks leave as a marked PDF and as annotations, and come in again without loss', async ({ page, tally }) => {
+test('marks leave as a marked PDF and as annotations, and come in again whole @long', async ({ page, tally }) => {
   await atPdf(page, tally);
   await chooseWords(page, 2, 0.2, 0.6);
   await page.keyboard.press('c');

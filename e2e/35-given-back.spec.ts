@@ -84,7 +84,7 @@ test('feedback is said by one key, played, seen by a colleague at once, taken of
   await expect(player(other)).toBeVisible();
 });
 
-test('a camera is seen while it records and when it is played; walking on keeps it with its own student', async ({
+test('a camera is seen while it records and when it is played; walking on keeps it with its own student @long', async ({
   page,
   tally,
 }) => {
@@ -146,7 +146,7 @@ test(
   },
 );
 
-test('who allows no microphone is told so, and goes on', async ({ page, tally }) => {
+test('who allows no microphone is told so, and goes on @long', async ({ page, tally }) => {
   await page.addInitScript(() => {
     navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException('no', 'NotAllowedError'));
   });
@@ -158,7 +158,7 @@ test('who allows no microphone is told so, and goes on', async ({ page, tally })
   expect(await tally.rows('select 1 from feedback_attachment')).toEqual([]);
 });
 
-test('files are given to one and to everybody, and the marked copy to its student', async ({ page, tally }) => {
+test('files are given to one and to everybody, and the marked copy to its student @long', async ({ page, tally }) => {
   await enter(page, tally);
   await choose(page, /to this student/, [
     { name: 'your table.txt', text: 'depth' },
@@ -187,7 +187,7 @@ test('files are given to one and to everybody, and the marked copy to its studen
   await expect(given(page).getByRole('link')).toHaveText(['answer key.txt']);
 });
 
-test('a staff note with a file is kept as it is typed, and never over a colleague’s', async ({
+test('a staff note with a file is kept as it is typed, and never over a colleague’s @long', async ({
   page,
   tally,
   another,

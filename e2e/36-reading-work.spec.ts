@@ -63,7 +63,7 @@ test('words are found in a PDF, on pages that are not drawn yet too, one after t
   await expect(line).toBeHidden();
 });
 
-test('words are found in a document and in what was typed; another student’s work is searched anew', async ({
+test('words are found in a document and in what was typed; another student’s work is searched anew @long', async ({
   page,
   tally,
 }) => {
@@ -86,7 +86,10 @@ test('words are found in a document and in what was typed; another student’s w
   expect(await highlighted(page, 'found')).toEqual([]);
 });
 
-test('the attempt before stands beside the one that is marked, and cannot be marked on', async ({ page, tally }) => {
+test('the attempt before stands beside the one that is marked, and cannot be marked on @long', async ({
+  page,
+  tally,
+}) => {
   await enter(page, tally, 'Eklund');
   await page.getByRole('button', { name: 'beside attempt 1' }).click();
   const other = page.locator('lt-beside-work');
@@ -157,7 +160,7 @@ test(
   },
 );
 
-test('examples are pinned, stand beside whoever is marked, and are there again after a reload', async ({
+test('examples are pinned, stand beside whoever is marked, and are there again after a reload @long', async ({
   page,
   tally,
 }) => {
@@ -195,7 +198,7 @@ function longPdf(pages: number): Promise<Buffer> {
   });
 }
 
-test('a long document is drawn wherever one leaps to, and nowhere else', async ({ page, tally }) => {
+test('a long document is drawn wherever one leaps to, and nowhere else @long', async ({ page, tally }) => {
   const body = await longPdf(40);
   await page.route('**/submissions/*/files/**', (route) => route.fulfill({ body, contentType: 'application/pdf' }));
   await enter(page, tally, 'Ibekwe');
@@ -222,7 +225,7 @@ function mixedPdf(): Promise<Buffer> {
   });
 }
 
-test('a page of another size than the first is drawn in its own', async ({ page, tally }) => {
+test('a page of another size than the first is drawn in its own @long', async ({ page, tally }) => {
   const body = await mixedPdf();
   await page.route('**/submissions/*/files/**', (route) => route.fulfill({ body, contentType: 'application/pdf' }));
   await tally.letIn(page, 'aldous');

@@ -115,7 +115,7 @@ test('feedback is released without its score, changed, released again, and withd
   await expect(student.getByText('Your score stands here once your teacher has released it.')).toBeVisible();
 });
 
-test('notes on the work are read where they stand, on a phone too, and only once they are released', async ({
+test('notes on the work are read where they stand, on a phone too, and only once they are released @long', async ({
   page,
   tally,
   another,
@@ -145,7 +145,7 @@ test('notes on the work are read where they stand, on a phone too, and only once
   expect(await accessibilityFaults(phone)).toEqual([]);
 });
 
-test('a release is planned for a moment, seen by whoever looks, called off, and done by itself once its moment comes @line-cut', async ({
+test('a release is planned for a moment, seen by whoever looks, called off, and done by itself once its moment comes @line-cut @long', async ({
   page,
   tally,
   another,
@@ -157,6 +157,18 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
   await page.keyboard.press('Control+Enter');
   await expect(dialog).toContainText('2 students will see');
   expect(await accessibilityFaults(page)).toEqual([]);
+  // The calendar lies where there is room for it and has the keys; Esc leaves it, and the dialog stays.
+  await dialog.getByRole('button', { name: 'Pick a day: When' }).click();
+  const calendar = page.locator('p-datepicker');
+  await expect(calendar.locator('[data-date="2026-10-24"]')).toBeFocused();
+  await expect(calendar).toBeInViewport({ ratio: 1 });
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'When' })).toHaveValue('25 Nov 09:00');
+  await expect(calendar.locator('[data-date="2026-10-25"]')).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(calendar).toBeHidden();
+  await expect(dialog.getByRole('button', { name: 'Pick a day: When' })).toBeFocused();
   await page.keyboard.press('Escape');
   await expect(dialog).toHaveCount(0);
   const planFor = async (when: string): Promise<void> => {
@@ -201,7 +213,7 @@ test('a release is planned for a moment, seen by whoever looks, called off, and 
   ).toEqual([{ n: 2 }]);
 });
 
-test('in the ledger a score is typed and released to its student alone, the rest of the column after it, and withdrawn', async ({
+test('in the ledger a score is typed and released to its student alone, the rest of the column after it, and withdrawn @long', async ({
   page,
   tally,
 }) => {
@@ -244,7 +256,7 @@ test('in the ledger a score is typed and released to its student alone, the rest
   expect(await seen()).toEqual([]);
 });
 
-test('what a colleague changes while a release is looked at is not released unseen', async ({ page, tally }) => {
+test('what a colleague changes while a release is looked at is not released unseen @long', async ({ page, tally }) => {
   const id = await openRoom(page, tally, 'Farrelly');
   await page.keyboard.press('Control+Enter');
   const dialog = page.getByRole('dialog');

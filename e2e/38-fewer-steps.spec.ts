@@ -104,7 +104,7 @@ test('an assessment from 20 to 50 points, one student scored 45, released: 8', a
   expect(steps.count).toBeLessThanOrEqual(8);
 });
 
-test('two assessments released together, one of them withdrawn again: 8', async ({ page, tally }) => {
+test('two assessments released together, one of them withdrawn again: 8 @long', async ({ page, tally }) => {
   const steps = await fromDesk(page, tally);
   await steps.click(head(page, 'Soil pit'));
   await steps.click(head(page, 'pH bench'), ['Shift']);
@@ -209,7 +209,7 @@ test('a whole section excused from one assessment: 5', async ({ page, tally }) =
   expect(steps.count).toBeLessThanOrEqual(5);
 });
 
-test('a ten-point assessment in the room made, one student scored, with a comment read on release: 8', async ({
+test('a ten-point assessment in the room made, one student scored, with a comment read on release: 8 @long', async ({
   page,
   tally,
   another,
@@ -237,7 +237,7 @@ test('a ten-point assessment in the room made, one student scored, with a commen
   await expect(student.locator('lt-slip-view')).toContainText('A clear voice - and a good map');
 });
 
-test('an act is done to whom it was decided for, wherever the cursor goes while it is on its way', async ({
+test('an act is done to whom it was decided for, wherever the cursor goes while it is on its way @long', async ({
   page,
   tally,
 }) => {

@@ -3,7 +3,7 @@ import { expect, test } from './tally';
 
 const BOOK = 'soil-science-1';
 
-test('an assessment is marked without names by all who mark, until a teacher shows them to all at once', async ({
+test('an assessment is marked without names by all who mark, until a teacher shows them to all at once @long', async ({
   page,
   tally,
   another,

@@ -40,7 +40,10 @@ test('one thing stands in for the lowest of others, and the working says what is
   await expect(page.getByRole('columnheader', { name: /counted again/ })).toHaveCount(0);
 });
 
-test('a variant leaves something out and weighs otherwise, for whom it is given on People', async ({ page, tally }) => {
+test('a variant leaves something out and weighs otherwise, for whom it is given on People @long', async ({
+  page,
+  tally,
+}) => {
   await openRules(page, tally);
   await part(page, 'Variants');
   await page.getByRole('button', { name: 'A variant more' }).click();
@@ -117,7 +120,10 @@ test('a hurdle holds at a letter, and another asks that something is handed in',
   await expect.poll(() => good.count()).toBeLessThan(3);
 });
 
-test('a grade is shown once more out of 20, in the ledger and in the file of final grades', async ({ page, tally }) => {
+test('a grade is shown once more out of 20, in the ledger and in the file of final grades @long', async ({
+  page,
+  tally,
+}) => {
   await openRules(page, tally);
   await part(page, 'Rounding');
   await chooseOption(page, 'How a final grade is shown', 'as a percentage, and once more on another scale:');
@@ -132,7 +138,7 @@ test('a grade is shown once more out of 20, in the ledger and in the file of fin
   await expect(page.getByRole('columnheader', { name: 'Shown / 20' })).toBeVisible();
 });
 
-test('a curve is worked out from the class, says when the class has moved, and is moved again by a word', async ({
+test('a curve is worked out from the class, says when the class has moved, and is moved again by a word @long', async ({
   page,
   tally,
 }) => {

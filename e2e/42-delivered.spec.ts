@@ -65,7 +65,7 @@ test('those of a section, and those finished, are picked by a word; one thing is
 /** A look is made once a real minute, however the school's clock is turned: the minute is over now. */
 const lookNow = (tally: Tally): Promise<unknown> => tally.rows('delete from planned_release_look');
 
-test('what is planned for when all are done goes out by itself, ten minutes after the last change', async ({
+test('what is planned for when all are done goes out by itself, ten minutes after the last change @long', async ({
   page,
   tally,
   another,

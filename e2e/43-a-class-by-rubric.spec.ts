@@ -38,7 +38,7 @@ async function classHandsIn(page: Page, tally: Tally): Promise<string> {
   return id;
 }
 
-test('a class of twenty-one is marked by keyboard alone: four levels, a phrase, and on to the next', async ({
+test('a class of twenty-one is marked by keyboard alone: four levels, a phrase, and on to the next @long', async ({
   page,
   tally,
 }) => {

@@ -103,7 +103,10 @@ test.describe('with the mail stand-in', () => {
     expect(await tally.mails('a quarter of it')).toEqual([]);
   });
 
-  test('mail that is refused comes before the office with its reason, and is sent again', async ({ page, tally }) => {
+  test('mail that is refused comes before the office with its reason, and is sent again @long', async ({
+    page,
+    tally,
+  }) => {
     await tally.mailFaults({ refuses: 'farrelly@students.brackenmoor.example' });
     await tally.letIn(page, 'aldous');
     await tally.navigate(page, `${REPORT}?student=${await tally.enrolment('Farrelly')}`);

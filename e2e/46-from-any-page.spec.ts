@@ -1,31 +1,20 @@
 import type { Page } from '@playwright/test';
 import { DEMO_CLOCK } from '../demo/accounts.mjs';
 import { Random } from '../demo/random';
+import { atRest } from './at-rest';
 import { BOOKS, officePages, staffPages, studentPages, type Kinds } from './pages-of';
 import { expect, test, type Tally } from './tally';
 
 const SEED = 20_261_124;
 
-/** What is read on a page, without what stands round it; times of the day go on. */
+/** What is read on a page and at its foot; times of the day go on. */
 const textOf = (page: Page): Promise<string> =>
-  page.evaluate(() =>
+  page.evaluate(() => {
     // Pages lie in outlets within each other: the last is the page itself.
-    (Array.from(document.querySelectorAll<HTMLElement>('router-outlet + *')).at(-1)?.innerText ?? '')
-      .replace(/\d\d:\d\d/g, 'hh:mm')
-      .replace(/\s+/g, ' '),
-  );
-
-/** The text once it stays the same. */
-async function restingText(page: Page): Promise<string> {
-  let before = '';
-  await expect(async () => {
-    const now = await textOf(page);
-    const same = now === before && now.length > 20;
-    before = now;
-    expect(same, `${page.url()} rests`).toBe(true);
-  }).toPass({ intervals: [600], timeout: 20_000 });
-  return before;
-}
+    const itself = Array.from(document.querySelectorAll<HTMLElement>('router-outlet + *')).at(-1)?.innerText ?? '';
+    const foot = document.querySelector<HTMLElement>('lt-foot-bar')?.innerText ?? '';
+    return `${itself}\n${foot}`.replace(/\d\d:\d\d/g, 'hh:mm').replace(/\s+/g, ' ');
+  });
 
 /** Loads each page, then goes to each from others, as often as `steps` says. */
 async function walk(page: Page, tally: Tally, kinds: Kinds, steps: number): Promise<void> {
@@ -34,7 +23,7 @@ async function walk(page: Page, tally: Tally, kinds: Kinds, steps: number): Prom
   const loaded = new Map<string, string>();
   for (const path of kinds.flat()) {
     await page.goto(tally.address + path);
-    loaded.set(path, await restingText(page));
+    loaded.set(path, await atRest(() => textOf(page)));
   }
   const random = new Random(SEED);
   let kind = kinds.at(-1)!;
@@ -73,7 +62,7 @@ test.describe('every page is the same, loaded or gone to from any other', { tag:
     // What counts as read once it was looked at is read before.
     for (const path of studentPages.flat()) {
       await page.goto(tally.address + path);
-      await restingText(page);
+      await atRest(() => textOf(page));
     }
     await walk(page, tally, studentPages, 80);
   });

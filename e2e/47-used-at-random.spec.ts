@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
 import { Random } from '../demo/random';
 import { actAtRandom } from './act-at-random';
+import { atRest } from './at-rest';
 import { officePages, staffPages, studentPages, type Kinds } from './pages-of';
 import { expect, test, WETLAND, type Tally } from './tally';
 
@@ -59,15 +60,15 @@ test.describe('what is done on any page, in any order, is done without a fault',
     await tally.letIn(staying, 'aldous');
     await tally.openLedger(staying);
     const said = faultsOf(staying);
+    /** The rows that are drawn, by name. */
     const rows = async (): Promise<Map<string, string>> => {
-      let before: string[] = [];
-      await expect(async () => {
-        const now = (await staying.locator('lt-ledger .row').allInnerTexts()).map((r) => r.replace(/\s+/g, ' '));
-        const rests = JSON.stringify(now) === JSON.stringify(before);
-        before = now;
-        expect(rests).toBe(true);
-      }).toPass({ intervals: [700] });
-      return new Map(before.map((row) => [row.split(' North ')[0]!.split(' South ')[0]!, row]));
+      const texts = (): Promise<string> =>
+        staying
+          .locator('lt-ledger .row')
+          .evaluateAll((all) =>
+            JSON.stringify((all as HTMLElement[]).map((r) => [r.querySelector('.name b')?.textContent, r.innerText])),
+          );
+      return new Map(JSON.parse(await atRest(texts)) as [string, string][]);
     };
     const marking = ['soil-pit', 'report'].map((a) => `/book/${WETLAND}/marking/${a}`);
     const pages = (await staffPages(tally)).filter((kind) => !kind.includes('/settings'));

@@ -32,7 +32,7 @@ export async function setAssessment(page: Page, tally: Tally): Promise<void> {
   await page.getByRole('option', { name: 'these words:' }).click();
   await page.getByLabel('What the student ticks, in words').fill('All of it comes from me or names its source.');
   await page.keyboard.press('Control+Enter');
-  await expect(page.locator('footer output')).toContainText('Transect report');
+  await expect(page.locator('footer output')).toContainText('Transect report: kept');
   expect(await tally.rows(`select takes_work, work::json from assessment where title = 'Transect report'`)).toEqual([
     { takes_work: true, work: { attempts: 2, statement: 'All of it comes from me or names its source.' } },
   ]);

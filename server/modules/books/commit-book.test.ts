@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { damageRules } from '../../testing/sql';
 import { operation, type Answer, type Person } from '../../testing/person';
 import { testSchool, type TestSchool } from '../../testing/school';
 
@@ -205,6 +206,31 @@ describe('what could not be opened again', () => {
       400,
       '“Thin” is none of the marks of Fen. Nothing was changed.',
     ]);
+    await school.teacher.must('GET', '/books/fens/sheet');
+  });
+
+  it('named marks are read from the journal where the disk has damaged the rules', async () => {
+    const { rows } = await school.pool.query<{ version: number; rules: string }>(
+      `select version, rules from rules_version where book = 'fens'`,
+    );
+    const path = `/books/fens/entries/fen/${school.benId}`;
+    let version = 2;
+    for (const damaged of [rows[0]!.rules.slice(0, 40), 'null', '{"tree":{}}']) {
+      await damageRules(school.pool, 'fens', damaged);
+      const give = (label: string) =>
+        school.teacher.send('PUT', path, { operation: operation(), version, change: { kind: 'mark', label } });
+      const none = await give('Thin');
+      expect([none.status, none.body['detail']]).toEqual([
+        400,
+        '“Thin” is none of the marks of Fen. Nothing was changed.',
+      ]);
+      expect((await give('Fine')).status).toBe(200);
+      version++;
+    }
+    for (const { version: of, rules } of rows)
+      await school.pool.query(`update rules_version set rules = $2 where book = 'fens' and version = $1`, [of, rules]);
+    // Another stamp of the book's row, as every change has.
+    await school.pool.query(`update book set title = title where id = 'fens'`);
     await school.teacher.must('GET', '/books/fens/sheet');
   });
 });

@@ -16,7 +16,7 @@ beforeAll(async () => {
     from: 'tally@tarn.example',
     publicAddress: 'https://tally.tarn.example',
   };
-  school = await testSchool(() => smtpSender(settings, 500));
+  school = await testSchool(() => smtpSender(settings, 3_000));
   const { rows } = await school.pool.query<{ login: string; id: string }>('select login, id from person');
   persons = new Map(rows.map((r) => [r.login, r.id]));
 });

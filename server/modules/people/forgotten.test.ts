@@ -16,7 +16,7 @@ beforeAll(async () => {
     ...{ server: `smtp://127.0.0.1:${standIn.smtp}`, from: 'tally@tarn.example' },
     publicAddress: 'https://tally.tarn.example',
   };
-  school = await testSchool(() => smtpSender(settings, 500));
+  school = await testSchool(() => smtpSender(settings));
 });
 afterAll(async () => {
   await school.close();

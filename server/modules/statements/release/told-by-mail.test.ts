@@ -15,7 +15,7 @@ beforeAll(async () => {
     from: 'tally@tarn.example',
     publicAddress: 'https://tally.tarn.example',
   };
-  school = await testSchool(() => smtpSender(settings, 500));
+  school = await testSchool(() => smtpSender(settings, 3_000));
 });
 afterAll(async () => {
   await school.close();
