@@ -115,6 +115,6 @@ if (address)
       await clock.close();
     }
   })().catch((error: Error) => {
-    process.stderr.write(`${error.message}\n`);
+    process.stderr.write(`${error.message}${error.cause ? ` (${String(error.cause)})` : ''}\n`);
     process.exitCode = 1;
   });

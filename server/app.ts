@@ -16,6 +16,12 @@ import { fastPath } from './http/fast-path';
 import { Admission } from './modules/accounts';
 import { HiddenNames } from './modules/hidden-names';
 
+/**
+ * Milliseconds for which a line with nothing on it is kept: longer than browsers and proxies keep theirs (60 s), so that they
+ * are the ones who close it. A request that goes over a line as it is closed here would be lost.
+ */
+const LINE_KEPT = 75_000;
+
 /** The application, which listens nowhere yet, and what has to be ended with it. */
 export interface App {
   server: Server;
@@ -49,8 +55,7 @@ export function makeApp(
   });
   if (config.webFolder !== '') pages(app, config.webFolder);
   app.use(problems(log));
-  return {
-    server: createServer(fastPath(routes, deps, answerHeaders(config.secureCookies), app)),
-    stop: () => live.stop(),
-  };
+  const server = createServer(fastPath(routes, deps, answerHeaders(config.secureCookies), app));
+  server.keepAliveTimeout = LINE_KEPT;
+  return { server, stop: () => live.stop() };
 }

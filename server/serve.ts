@@ -8,13 +8,16 @@ import { openPool } from './kernel/database';
 import { JobThread, prepareQueues } from './kernel/jobs';
 import { migrate, NewerDatabase } from './kernel/migrate';
 import { TaskThread } from './kernel/task-thread';
-import { after } from './kernel/timers';
+import { after, every } from './kernel/timers';
 import { offerSetup } from './modules/accounts';
 import { rollOutInThreads } from './modules/policy-rollout';
 import { releaseBesides, type ReleaseTask } from './modules/statements';
 
 /** Milliseconds after its start that a server begins with jobs. */
 const JOBS_AFTER = 1_000;
+
+/** Milliseconds between looks at which lines have become idle, while a server ends. */
+const IDLE_AGAIN = 50;
 
 /** A server that listens. */
 export interface Served {
@@ -65,7 +68,10 @@ export async function serve(config: Config, log: Logger, runnerOf = inThread): P
       // Whoever was told that something is being done gets its answer; nobody new comes in.
       const closed = new Promise<void>((done) => server.close(() => done()));
       const jobsEnded = jobs.stop(within);
-      const stopped = stop().finally(() => server.closeIdleConnections());
+      const stopped = stop();
+      // A line whose answer has gone out is kept for another request, which nobody would answer any more.
+      const stopClosing = every(IDLE_AGAIN, () => server.closeIdleConnections());
+      void closed.finally(stopClosing);
       after(within, () => server.closeAllConnections());
       await Promise.all([closed, stopped]);
       await Promise.all([pool.end(), jobsEnded, releases.stop()]);

@@ -111,8 +111,6 @@ async function serve(databaseUrl: string, openMail: (() => MailSender) | null = 
   await prepareQueues(pool, kinds);
   await offerSetup(pool, config.setupCode);
   const { server, stop } = makeApp(pool, config, log);
-  // Server and asker are one process here: while it is busy neither would see the other's line idle at the same time.
-  server.keepAliveTimeout = 120_000;
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   return {
     address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
