@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { DEMO_CLOCK } from '../demo/accounts.mjs';
 import { Random } from '../demo/random';
-import { atRest } from './at-rest';
+import { atRest, waitsFor } from './at-rest';
 import { BOOKS, officePages, staffPages, studentPages, type Kinds } from './pages-of';
 import { expect, test, type Tally } from './tally';
 
@@ -21,9 +21,10 @@ async function walk(page: Page, tally: Tally, kinds: Kinds, steps: number): Prom
   // “8 h left” is not to become “7 h left” meanwhile.
   await tally.setClock(DEMO_CLOCK);
   const loaded = new Map<string, string>();
+  const waits = waitsFor(page);
   for (const path of kinds.flat()) {
     await page.goto(tally.address + path);
-    loaded.set(path, await atRest(() => textOf(page)));
+    loaded.set(path, await atRest(() => textOf(page), waits));
   }
   const random = new Random(SEED);
   let kind = kinds.at(-1)!;
@@ -60,9 +61,10 @@ test.describe('every page is the same, loaded or gone to from any other', { tag:
     );
     await tally.letIn(page, both!.login);
     // What counts as read once it was looked at is read before.
+    const waits = waitsFor(page);
     for (const path of studentPages.flat()) {
       await page.goto(tally.address + path);
-      await atRest(() => textOf(page));
+      await atRest(() => textOf(page), waits);
     }
     await walk(page, tally, studentPages, 80);
   });
