@@ -30,7 +30,7 @@ async function copy(page: Page, text: string): Promise<void> {
   await page.evaluate((t) => navigator.clipboard.writeText(t), text);
 }
 
-test('a day by keyboard alone', { tag: '@line-cut' }, async ({ page, tally, another }) => {
+test('a day by keyboard alone', { tag: ['@line-cut', '@long'] }, async ({ page, tally, another }) => {
   test.setTimeout(180_000);
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   const key = page.keyboard;

@@ -113,7 +113,7 @@ test('the sheet is ordered by anything, and its columns are hidden, moved and fo
   await expect.poll(async () => (await page.locator('.row').first().boundingBox())!.height).toBe(34);
 });
 
-test('numbers of a column, its spread as a picture to save, and two assessments beside each other', async ({
+test('numbers of a column, its spread as a picture to save, and two assessments beside each other @long', async ({
   page,
 }) => {
   const check = await cellOf(page, 'Abernethy', 'Check 1');
@@ -147,7 +147,7 @@ test('numbers of a column, its spread as a picture to save, and two assessments 
   await expect(dialog).toContainText(/students have both\. Correlation -?\d\.\d\d\./);
 });
 
-test('the sheet as if the term ended now, and back', async ({ page, tally }) => {
+test('the sheet as if the term ended now, and back @long', async ({ page, tally }) => {
   const report = await cellOf(page, 'Abernethy', 'Report');
   const standing = page.locator('.row').first().locator('.standing b');
   const now = await standing.textContent();
@@ -187,7 +187,10 @@ test('all keys stand on one sheet, and any action is found by its words @long', 
   await expect(page.getByRole('grid')).toBeFocused();
 });
 
-test('scrolled to the side, names and standings stay, and heads stand over their cells', async ({ page, tally }) => {
+test('scrolled to the side, names and standings stay, and heads stand over their cells @long', async ({
+  page,
+  tally,
+}) => {
   await page.setViewportSize({ width: 760, height: 700 });
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);

@@ -127,7 +127,7 @@ test('however fast one steps, and however slow the files come, nobody’s work s
   expect(pairs.filter(([who, of]) => owners.get(of!) !== who)).toEqual([]);
 });
 
-test('two who mark at once see each other’s scores, and neither writes over what they did not see', async ({
+test('two who mark at once see each other’s scores, and neither writes over what they did not see @long', async ({
   page,
   tally,
   another,

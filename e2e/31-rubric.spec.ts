@@ -190,7 +190,7 @@ test('a rubric changed half-way shows whose score moves, moves them, and leads t
   await expect(page.getByText('21 of 21 listed')).toBeVisible();
 });
 
-test('criteria stand as columns of the ledger, follow what is given, have their numbers and go out in the file', async ({
+test('criteria stand as columns of the ledger, follow what is given, have their numbers and go out in the file @long', async ({
   page,
   tally,
   another,

@@ -145,7 +145,7 @@ test('marks lie on typed text and on photographs too, and stay with the words wh
   expect((await over())[1]).toBe(true);
 });
 
-test('two on one work see each other’s marks at once, and where both change the same one both stand', async ({
+test('two on one work see each other’s marks at once, and where both change the same one both stand @long', async ({
   page,
   tally,
   another,

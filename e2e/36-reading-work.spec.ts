@@ -104,7 +104,7 @@ test('the attempt before stands beside the one that is marked, and cannot be mar
   await expect(other).toBeHidden();
 });
 
-test('what was read to its end counts as looked through, and colleagues see so at once', async ({
+test('what was read to its end counts as looked through, and colleagues see so at once @long', async ({
   page,
   tally,
   another,

@@ -63,7 +63,7 @@ test('from the marking room a slip is with its student in two actions, whole, an
   await expect(row).toContainText('opened 24 Nov 09:00');
 });
 
-test('feedback is released without its score, changed, released again, and withdrawn with who had looked', async ({
+test('feedback is released without its score, changed, released again, and withdrawn with who had looked @long', async ({
   page,
   tally,
   another,

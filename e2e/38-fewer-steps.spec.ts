@@ -79,7 +79,7 @@ test('a score typed and released to its student alone, the rest of the column la
   expect(steps.count).toBeLessThanOrEqual(8);
 });
 
-test('an assessment from 20 to 50 points, one student scored 45, released: 8', async ({ page, tally }) => {
+test('an assessment from 20 to 50 points, one student scored 45, released: 8 @long', async ({ page, tally }) => {
   const steps = await fromDesk(page, tally);
   await steps.click(await cellOf(page, 'Farrelly', 'Soil pit'));
   await page.keyboard.type('/points 50');
@@ -163,7 +163,7 @@ test('an override of a final with its reason, typed on the standing: 5; another 
   await expect(said(page)).toContainText('The final grade is worked out again for 1 student.');
 });
 
-test('one more attempt scored, of which the better counts: 4', async ({ page, tally }) => {
+test('one more attempt scored, of which the better counts: 4 @long', async ({ page, tally }) => {
   const steps = await fromDesk(page, tally);
   const id = await tally.enrolment('Jansky');
   await steps.click(await cellOf(page, 'Jansky', 'pH bench'));
@@ -184,7 +184,7 @@ test('one more attempt scored, of which the better counts: 4', async ({ page, ta
   expect(steps.count).toBeLessThanOrEqual(4);
 });
 
-test('a whole section excused from one assessment: 5', async ({ page, tally }) => {
+test('a whole section excused from one assessment: 5 @long', async ({ page, tally }) => {
   const steps = await fromDesk(page, tally);
   await steps.click(page.getByRole('button', { name: 'all sections' }));
   await steps.click(page.getByRole('menuitemradio', { name: /^South/ }));

@@ -77,7 +77,7 @@ test('a variant leaves something out and weighs otherwise, for whom it is given 
   ).toBeVisible();
 });
 
-test('late days for the term are spent by themselves, and what is left is said', async ({ page, tally }) => {
+test('late days for the term are spent by themselves, and what is left is said @long', async ({ page, tally }) => {
   await openRules(page, tally);
   await part(page, 'Lateness');
   await chooseOption(page, 'Whether there are late days to spend', 'so many to spend:');
@@ -98,7 +98,7 @@ test('late days for the term are spent by themselves, and what is left is said',
   await expect(page.getByText(/three left in the bank/).first()).toBeVisible();
 });
 
-test('a hurdle holds at a letter, and another asks that something is handed in', async ({ page, tally }) => {
+test('a hurdle holds at a letter, and another asks that something is handed in @long', async ({ page, tally }) => {
   await tally.letIn(page, 'aldous');
   const good = page.locator('tbody').getByText(/^[AB]$/);
   await tally.navigate(page, `/book/${WETLAND}/closing`);
