@@ -14,3 +14,15 @@ export async function choose(fixture: ComponentFixture<unknown>, label: string, 
   option.click();
   await fixture.whenStable();
 }
+
+/** The field of this label. */
+export const labelled = (root: HTMLElement, label: string): HTMLInputElement =>
+  root.querySelector<HTMLInputElement>(`[aria-label="${label}"]`)!;
+
+/** Types into the field of this label, and leaves it. */
+export function type(root: HTMLElement, label: string, text: string): void {
+  const box = labelled(root, label);
+  box.value = text;
+  box.dispatchEvent(new Event('input', { bubbles: true }));
+  box.dispatchEvent(new Event('change', { bubbles: true }));
+}

@@ -6,18 +6,10 @@ import { BookStore } from '../../data/book';
 import { testPage } from '../../testing/book';
 import { openPage, withText } from '../../testing/open-book';
 import { RulesPage } from './rules';
-import { choose } from '../../testing/controls';
+import { choose, labelled, type } from '../../testing/controls';
 import { soon } from '../../testing/soon';
 import type { RulesWrite } from '@contract/rules';
 
-const labelled = (root: HTMLElement, label: string): HTMLInputElement =>
-  root.querySelector<HTMLInputElement>(`[aria-label="${label}"]`)!;
-function type(root: HTMLElement, label: string, text: string): void {
-  const box = labelled(root, label);
-  box.value = text;
-  box.dispatchEvent(new Event('input', { bubbles: true }));
-  box.dispatchEvent(new Event('change', { bubbles: true }));
-}
 const press = (root: HTMLElement, text: string): void =>
   withText(root, 'p-button', text).querySelector('button')!.click();
 
