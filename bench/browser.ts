@@ -1,8 +1,9 @@
 import { chromium, type Browser } from '@playwright/test';
+import { ensureChromium } from '../scripts/lib/chromium.mjs';
 
 /** The browser that figures are measured in: Debian's Chromium. */
-export const benchBrowser = (): Promise<Browser> =>
+export const benchBrowser = async (): Promise<Browser> =>
   chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+    executablePath: await ensureChromium(),
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });

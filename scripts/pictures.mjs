@@ -3,12 +3,13 @@
 import { chromium } from '@playwright/test';
 import { join } from 'node:path';
 import { OFFICE_PASSWORD, STAFF_PASSWORD, STUDENT_PASSWORD } from '../demo/accounts.mjs';
+import { ensureChromium } from './lib/chromium.mjs';
 import { root } from './lib/stamps.mjs';
 
 const address = `http://localhost:${process.env.PORT ?? 4300}`;
 const book = '/book/wetland-survey-methods';
 const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: await ensureChromium(),
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 });
 

@@ -17,3 +17,16 @@ export async function ensureTestChromium() {
     if (!existsSync(WINDOWED)) throw error;
   }
 }
+
+/** The Chromium that pages are measured and pictured in, as people have it: it is installed where it is missing. */
+export async function ensureChromium() {
+  if (process.env['CHROMIUM']) return process.env['CHROMIUM'];
+  if (existsSync(WINDOWED)) return WINDOWED;
+  try {
+    await installDebian(['chromium'], 'Chromium');
+    return WINDOWED;
+  } catch (error) {
+    if (!existsSync(SHELL)) throw error;
+    return SHELL;
+  }
+}
