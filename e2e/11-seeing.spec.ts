@@ -113,7 +113,7 @@ test('the sheet is ordered by anything, and its columns are hidden, moved and fo
   await expect.poll(async () => (await page.locator('.row').first().boundingBox())!.height).toBe(34);
 });
 
-test('numbers of a column, its spread as a picture to save, and two assessments beside each other @long', async ({
+test('numbers of a column, its spread as a picture to save, and two assessments beside each other', async ({
   page,
 }) => {
   const check = await cellOf(page, 'Abernethy', 'Check 1');
@@ -147,7 +147,7 @@ test('numbers of a column, its spread as a picture to save, and two assessments 
   await expect(dialog).toContainText(/students have both\. Correlation -?\d\.\d\d\./);
 });
 
-test('the sheet as if the term ended now, and back @long', async ({ page, tally }) => {
+test('the sheet as if the term ended now, and back', async ({ page, tally }) => {
   const report = await cellOf(page, 'Abernethy', 'Report');
   const standing = page.locator('.row').first().locator('.standing b');
   const now = await standing.textContent();

@@ -183,7 +183,7 @@ test('a reason follows a dash, and is required where the office says so @long', 
   await expect(page.getByRole('button', { name: 'Keep it' })).toBeEnabled();
 });
 
-test('a book is copied for another term, put away, and taken out again; and is seen as a student sees it @long', async ({
+test('a book is copied for another term, put away, and taken out again; and is seen as a student sees it', async ({
   page,
   tally,
 }) => {

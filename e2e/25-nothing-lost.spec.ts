@@ -66,7 +66,7 @@ test('what a colleague keeps while one types in the same cell is not overwritten
   await expect.poll(() => keptScore(tally, 'Tregenza', ID)).toBe(3);
 });
 
-test('a pasted list that is being looked at when a colleague’s score comes in overwrites nothing unasked @long', async ({
+test('a pasted list that is being looked at when a colleague’s score comes in overwrites nothing unasked', async ({
   page,
   tally,
 }) => {
@@ -134,7 +134,7 @@ test(
 
 test(
   'undo whose answer is lost is sent again by itself, and done once',
-  { tag: ['@line-cut', '@long'] },
+  { tag: '@line-cut' },
   async ({ page, tally }) => {
     await tally.letIn(page, 'aldous');
     await tally.openLedger(page);

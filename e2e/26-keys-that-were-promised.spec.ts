@@ -41,7 +41,7 @@ test('a figure typed on the standing waits for Ctrl+Enter, and is left as it was
   await expect(standing).toContainText('72.0');
 });
 
-test('a slash in a book without anything opens what can be done there @long', async ({ page, tally }) => {
+test('a slash in a book without anything opens what can be done there', async ({ page, tally }) => {
   await tally.signIn(page, 'aldous');
   const data = { login: 'aldous', password: passwordOf('aldous') };
   const me = (await (await page.request.post(`${tally.address}/api/v1/session`, { data })).json()) as { token: string };
@@ -107,7 +107,7 @@ test('what the ledger shows is saved as a file, one assessment alone where it is
   ).toBe(Number(shown));
 });
 
-test('cells are copied alone, and with names and headings @long', async ({ page, tally }) => {
+test('cells are copied alone, and with names and headings', async ({ page, tally }) => {
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await tally.letIn(page, 'aldous');
   await tally.openLedger(page);

@@ -73,7 +73,7 @@ test('a slip is printed and saved as a PDF, by its student and by staff who look
   expect((await bytesOf(await asStudent)).length).toBeGreaterThan(5_000);
 });
 
-test('a student saves their own data @long', async ({ page, tally }) => {
+test('a student saves their own data', async ({ page, tally }) => {
   await tally.letIn(page, 'farrelly');
   await tally.navigate(page, '/settings');
   await expect(page.getByRole('heading', { name: 'Keys in the marking room' })).toHaveCount(0);
@@ -87,7 +87,7 @@ test('a student saves their own data @long', async ({ page, tally }) => {
   await expect(page.getByRole('link', { name: 'your data as a file' })).toHaveCount(0);
 });
 
-test('who marked it is not said where the assessment hides it @long', async ({ page, tally, another }) => {
+test('who marked it is not said where the assessment hides it', async ({ page, tally, another }) => {
   await tally.letIn(page, 'aldous');
   await tally.navigate(page, `/book/${WETLAND}/assessments/pond-transect`);
   await chooseOption(page, 'Whether students read who marked it', 'do not read who marked it');

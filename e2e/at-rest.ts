@@ -8,8 +8,8 @@ const ends = (request: Request): boolean =>
 export function waitsFor(page: Page): () => boolean {
   const asked = new Set<Request>();
   page.on('request', (request) => ends(request) && asked.add(request));
-  for (const end of ['requestfinished', 'requestfailed'] as const)
-    page.on(end as 'requestfinished', (request) => asked.delete(request));
+  page.on('requestfinished', (request) => asked.delete(request));
+  page.on('requestfailed', (request) => asked.delete(request));
   return () => asked.size > 0;
 }
 

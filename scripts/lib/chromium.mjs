@@ -18,15 +18,9 @@ export async function ensureTestChromium() {
   }
 }
 
-/** The Chromium that pages are measured and pictured in, as people have it: it is installed where it is missing. */
+/** The Chromium that pages are measured and pictured in, as people have it, installed where it is missing: figures of a lighter one are others. */
 export async function ensureChromium() {
   if (process.env['CHROMIUM']) return process.env['CHROMIUM'];
-  if (existsSync(WINDOWED)) return WINDOWED;
-  try {
-    await installDebian(['chromium'], 'Chromium');
-    return WINDOWED;
-  } catch (error) {
-    if (!existsSync(SHELL)) throw error;
-    return SHELL;
-  }
+  if (!existsSync(WINDOWED)) await installDebian(['chromium'], 'Chromium');
+  return WINDOWED;
 }
